@@ -1,0 +1,141 @@
+/**
+ * The link to one desk (rule 20): heartbeat, subscription and query, and what follows from their answers:
+ * answering, silent or refusing. A step function on time that comes in; what is to be sent comes out.
+ */
+import { encodeOsc } from "../osc/encode.ts";
+import type { OscArgument } from "../osc/types.ts";
+import type { DeskProfile, MessageTemplate } from "../show/desk-profile.ts";
+import { fillTemplate, parseTemplate, wholeName } from "./template.ts";
+
+/** `waiting` = it was just asked for the first time; `inside` = it needs no link. */
+export type Health = "waiting" | "answering" | "silent" | "refusing" | "inside";
+
+export interface LinkState {
+  health: Health;
+  /** When the desk was last heard, in ms; -1 = never. */
+  heardAtMs: number;
+  /** Newest round trip of a heartbeat in ms; -1 = none yet. */
+  roundTripMs: number;
+  /** Since when the health is what it is, in ms. */
+  sinceMs: number;
+}
+
+export interface LinkStep {
+  send: Uint8Array[];
+  /** The desk came back: everything that was known or shown of it must be asked and drawn anew. */
+  returned: boolean;
+}
+
+const NOTHING: LinkStep = { send: [], returned: false };
+/** A refusal older than this, without another one, is no longer the network's last word, in ms. */
+const REFUSAL_HOLDS_MS = 3000;
+
+export class DeskLink {
+  readonly #profile: DeskProfile;
+  readonly #state: LinkState;
+  #pulse = 0;
+  #pulseAtMs = -1;
+  #nextPulseMs = Number.NEGATIVE_INFINITY;
+  #nextSubscribeMs = Number.NEGATIVE_INFINITY;
+  #askedAtMs = -1;
+  #refusedAtMs = Number.NEGATIVE_INFINITY;
+
+  constructor(profile: DeskProfile) {
+    this.#profile = profile;
+    const inside = profile.wire.kind === "inside";
+    this.#state = { health: inside ? "inside" : "waiting", heardAtMs: -1, roundTripMs: -1, sinceMs: -1 };
+  }
+
+  get state(): Readonly<LinkState> {
+    return this.#state;
+  }
+
+  /** What is due by now. */
+  tick(atMs: number): LinkStep {
+    if (this.#state.health === "inside") return NOTHING;
+    const send: Uint8Array[] = [];
+    const { heartbeat, subscribe } = this.#profile;
+    if (subscribe && atMs >= this.#nextSubscribeMs) {
+      this.#nextSubscribeMs = atMs + subscribe.renewMs;
+      send.push(...subscribe.send.map((m) => encodeTemplate(m, 0)));
+    }
+    if (this.#askedAtMs < 0) {
+      this.#askedAtMs = atMs;
+      send.push(...this.#profile.query.map((m) => encodeTemplate(m, 0)));
+    }
+    if (heartbeat && atMs >= this.#nextPulseMs) {
+      this.#nextPulseMs = atMs + heartbeat.everyMs;
+      this.#pulse = (this.#pulse + 1) & 0x7fff;
+      this.#pulseAtMs = atMs;
+      send.push(...heartbeat.send.map((m) => encodeTemplate(m, this.#pulse)));
+    }
+    this.#judge(atMs);
+    return send.length > 0 ? { send, returned: false } : NOTHING;
+  }
+
+  /** Something arrived from the desk. */
+  heard(atMs: number): LinkStep {
+    this.#state.heardAtMs = atMs;
+    this.#refusedAtMs = Number.NEGATIVE_INFINITY;
+    const before = this.#state.health;
+    if (before === "answering" || before === "inside") return NOTHING;
+    this.#become("answering", atMs);
+    // It may have been restarted and know neither us nor what we were told of it.
+    const { subscribe, query } = this.#profile;
+    this.#askedAtMs = atMs;
+    if (subscribe) this.#nextSubscribeMs = atMs + subscribe.renewMs;
+    const send = [...(subscribe?.send ?? []), ...query].map((m) => encodeTemplate(m, 0));
+    return { send, returned: true };
+  }
+
+  /** The answer to a heartbeat; the round trip in ms, or -1 for an old one. */
+  pulseHeard(pulse: number, atMs: number): number {
+    if (pulse !== this.#pulse || this.#pulseAtMs < 0) return -1;
+    this.#state.roundTripMs = atMs - this.#pulseAtMs;
+    this.#pulseAtMs = -1;
+    return this.#state.roundTripMs;
+  }
+
+  /** The network said that nobody listens there. */
+  refused(atMs: number): void {
+    if (this.#state.health === "inside") return;
+    this.#refusedAtMs = atMs;
+    this.#become("refusing", atMs);
+  }
+
+  /** Asks at once: "Try it". The heartbeat is a harmless question. */
+  tryNow(): void {
+    this.#nextPulseMs = Number.NEGATIVE_INFINITY;
+    this.#nextSubscribeMs = Number.NEGATIVE_INFINITY;
+    this.#askedAtMs = -1;
+  }
+
+  #judge(atMs: number): void {
+    const { heartbeat } = this.#profile;
+    if (!heartbeat) return;
+    if (this.#state.sinceMs < 0) this.#state.sinceMs = atMs;
+    if (atMs - this.#refusedAtMs <= REFUSAL_HOLDS_MS) return;
+    const since = Math.max(this.#state.heardAtMs, this.#state.health === "waiting" ? this.#state.sinceMs : -1);
+    if (this.#state.health === "refusing" || atMs - since > heartbeat.silentAfterMs) this.#become("silent", atMs);
+  }
+
+  #become(health: Health, atMs: number): void {
+    if (this.#state.health === health) return;
+    this.#state.health = health;
+    this.#state.sinceMs = atMs;
+    if (health !== "answering") this.#state.roundTripMs = -1;
+  }
+}
+
+function encodeTemplate(message: MessageTemplate, pulse: number): Uint8Array {
+  const parsed = parseTemplate(message.address);
+  const address = parsed.ok ? fillTemplate(parsed.template, () => pulse) : message.address;
+  return encodeOsc({ kind: "message", address, args: message.arguments.map((a) => constantArgument(a, pulse)) });
+}
+
+function constantArgument(a: MessageTemplate["arguments"][number], pulse: number): OscArgument {
+  if (a.type === "s") return { type: "s", value: String(a.value) };
+  const value = typeof a.value === "number" ? a.value : wholeName(a.value) === "pulse" ? pulse : 0;
+  if (a.type === "bool") return { type: value ? "T" : "F" };
+  return { type: a.type, value };
+}

@@ -1,0 +1,47 @@
+/** Addresses with `{name}` in them (RFC 6570, level 1), filled with whole numbers. */
+
+export interface Template {
+  /** Literal text and names in turn: literals[0] names[0] literals[1] … */
+  readonly literals: readonly string[];
+  readonly names: readonly string[];
+}
+
+export type TemplateResult = { ok: true; template: Template } | { ok: false; detail: string };
+
+const NAME = /^[a-z0-9][a-z0-9.-]*$/;
+
+export function parseTemplate(text: string): TemplateResult {
+  const literals: string[] = [];
+  const names: string[] = [];
+  let at = 0;
+  for (;;) {
+    const open = text.indexOf("{", at);
+    const close = text.indexOf("}", at);
+    if (open < 0) {
+      if (close >= 0) return { ok: false, detail: `“${text}” has a “}” without a “{” before it.` };
+      literals.push(text.slice(at));
+      return { ok: true, template: { literals, names } };
+    }
+    if (close < open) return { ok: false, detail: `“${text}” has braces that do not pair.` };
+    const name = text.slice(open + 1, close);
+    if (!NAME.test(name)) return { ok: false, detail: `“{${name}}” in “${text}” is not a name.` };
+    literals.push(text.slice(at, open));
+    names.push(name);
+    at = close + 1;
+  }
+}
+
+/** Fills every name from `value`. */
+export function fillTemplate(template: Template, value: (name: string) => number | string): string {
+  let text = template.literals[0]!;
+  for (let i = 0; i < template.names.length; i++) text += `${value(template.names[i]!)}${template.literals[i + 1]!}`;
+  return text;
+}
+
+/** The name where the whole text is one `{name}`, else null. */
+export function wholeName(text: string): string | null {
+  const parsed = parseTemplate(text);
+  if (!parsed.ok) return null;
+  const { literals, names } = parsed.template;
+  return names.length === 1 && literals.every((l) => l === "") ? names[0]! : null;
+}

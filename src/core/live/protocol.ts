@@ -1,0 +1,145 @@
+/**
+ * What goes over the live socket between server and browsers. Both sides check every message against this.
+ * Times are wall-clock milliseconds; bytes are arrays of 0..255.
+ */
+import { z } from "zod";
+import { DeskProfile } from "../show/desk-profile.ts";
+import { Id } from "../show/ids.ts";
+import { Show } from "../show/show.ts";
+import { SurfaceProfile } from "../show/surface-profile.ts";
+
+/** Longest message a browser may send, in bytes. */
+export const MAX_CLIENT_MESSAGE_BYTES = 128 * 1024;
+/** Rows of traffic that are kept for the list. */
+export const TRAFFIC_KEPT = 2000;
+/** Batches a second towards a browser. */
+export const BATCHES_PER_S = 30;
+
+const Bytes = z.array(z.int().min(0).max(255)).min(1).max(65_536);
+
+/** A MIDI device of a browser: its name, and which of several with that name. */
+export const Device = z.strictObject({
+  name: z.string().min(1).max(200),
+  nth: z.int().min(1).max(64),
+  input: z.boolean(),
+  output: z.boolean(),
+});
+export type Device = z.infer<typeof Device>;
+
+export const ClientMessage = z.discriminatedUnion("kind", [
+  /** Bytes from a surface drawn on this browser's screen. */
+  z.strictObject({ kind: z.literal("screen-midi"), surface: Id, bytes: Bytes }),
+  /** Bytes from a MIDI device of this browser. */
+  z.strictObject({ kind: z.literal("device-midi"), name: Device.shape.name, nth: Device.shape.nth, bytes: Bytes }),
+  /** The MIDI devices this browser has now. */
+  z.strictObject({ kind: z.literal("devices"), devices: z.array(Device).max(128) }),
+  z.strictObject({ kind: z.literal("watch-traffic"), on: z.boolean() }),
+  z.strictObject({ kind: z.literal("try-desk"), desk: Id }),
+  z.strictObject({ kind: z.literal("redraw") }),
+  z.strictObject({ kind: z.literal("release-all") }),
+  z.strictObject({ kind: z.literal("rearm"), surface: Id }),
+]);
+export type ClientMessage = z.infer<typeof ClientMessage>;
+
+/** One row of traffic. */
+export const TrafficEntry = z.strictObject({
+  seq: z.number(),
+  atMs: z.number(),
+  out: z.boolean(),
+  /** On which side: a surface or a desk, by its id. */
+  side: z.enum(["surface", "desk"]),
+  device: z.string(),
+  code: z.int(),
+  mapping: z.string().optional(),
+  /** Control of a surface row, action of a desk row. */
+  part: z.string().optional(),
+  a: z.number(),
+  b: z.number(),
+  cause: z.number(),
+  /** The first bytes, as hex pairs without spaces, and the whole length. */
+  hex: z.string(),
+  length: z.int(),
+});
+export type TrafficEntry = z.infer<typeof TrafficEntry>;
+
+export const PortState = z.strictObject({ state: z.enum(["open", "waiting", "failed"]), detail: z.string() });
+export type PortState = z.infer<typeof PortState>;
+
+export const DeskLive = z.strictObject({
+  health: z.enum(["waiting", "answering", "silent", "refusing", "inside"]),
+  sinceMs: z.number(),
+  heardAtMs: z.number(),
+  roundTripMs: z.number(),
+  page: z.number().nullable(),
+  port: PortState,
+  in: z.number(),
+  out: z.number(),
+});
+export type DeskLive = z.infer<typeof DeskLive>;
+
+/** Values of a desk by index: the value (null = not known), 0 unknown 1 assumed 2 reported, and 1 where unconfirmed. */
+export const ValueChange = z.tuple([z.int(), z.union([z.number(), z.string()]).nullable(), z.int(), z.int()]);
+export type ValueChange = z.infer<typeof ValueChange>;
+
+/** A control: its index, position and target 0..1 (-1 = none), caught, pressed. */
+export const ControlChange = z.tuple([z.int(), z.number(), z.number(), z.int(), z.int()]);
+export type ControlChange = z.infer<typeof ControlChange>;
+
+export const SurfaceLive = z.strictObject({
+  inPort: PortState,
+  outPort: PortState,
+  tripped: z.boolean(),
+  in: z.number(),
+  out: z.number(),
+  heardAtMs: z.number(),
+});
+export type SurfaceLive = z.infer<typeof SurfaceLive>;
+
+export const HeldNow = z.strictObject({ surface: z.string(), control: z.string(), sinceMs: z.number() });
+export type HeldNow = z.infer<typeof HeldNow>;
+
+/** The part of the live state that a batch may bring; what is left out has not changed. */
+export const LiveChanges = z.strictObject({
+  atMs: z.number(),
+  layer: z.string().optional(),
+  desks: z.record(z.string(), DeskLive).optional(),
+  surfaces: z.record(z.string(), SurfaceLive).optional(),
+  values: z.record(z.string(), z.array(ValueChange)).optional(),
+  controls: z.record(z.string(), z.array(ControlChange)).optional(),
+  /** Short MIDI messages that went out to each surface, newest last. */
+  lights: z.record(z.string(), z.array(z.tuple([z.int(), z.int(), z.int()]))).optional(),
+  held: z.array(HeldNow).optional(),
+  /** Newest rows for the bottom line. */
+  line: z.array(TrafficEntry).optional(),
+  traffic: z.array(TrafficEntry).optional(),
+  /** Times the engine was restarted since the server started; -1 while it is down. */
+  engineRestarts: z.int().optional(),
+});
+export type LiveChanges = z.infer<typeof LiveChanges>;
+
+export const History = z.strictObject({
+  revision: z.int(),
+  savedAtMs: z.number(),
+  undo: z.string().nullable(),
+  redo: z.string().nullable(),
+});
+export type History = z.infer<typeof History>;
+
+export const ServerMessage = z.discriminatedUnion("kind", [
+  z.strictObject({
+    kind: z.literal("snapshot"),
+    show: Show,
+    history: History,
+    surfaceProfiles: z.array(SurfaceProfile),
+    deskProfiles: z.array(DeskProfile),
+    live: LiveChanges,
+  }),
+  z.strictObject({ kind: z.literal("batch"), live: LiveChanges }),
+  z.strictObject({ kind: z.literal("show"), show: Show, history: History, live: LiveChanges }),
+  /** Bytes for a MIDI device of this browser. */
+  z.strictObject({ kind: z.literal("device-midi"), name: z.string(), nth: z.int(), bytes: Bytes }),
+  /** A message of this browser was not understood; nothing was done. */
+  z.strictObject({ kind: z.literal("refused"), reason: z.string() }),
+]);
+export type ServerMessage = z.infer<typeof ServerMessage>;
+export type Snapshot = Extract<ServerMessage, { kind: "snapshot" }>;

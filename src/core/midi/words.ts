@@ -1,0 +1,87 @@
+/** MIDI in the words of the trade: decimal, hex and note name together. */
+import { decodeShort } from "./message.ts";
+
+/** Which octave number people give to note 60. */
+export type MiddleC = "C3" | "C4";
+
+const NOTE_NAMES = ["C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B"];
+
+/** The name of note 0..127, e.g. 50 is "D2" where note 60 is called C3. */
+export function noteName(note: number, middleC: MiddleC): string {
+  const octave = Math.floor(note / 12) - (middleC === "C3" ? 2 : 1);
+  return `${NOTE_NAMES[note % 12]}${octave}`;
+}
+
+/** Bytes as upper-case hex pairs with spaces, at most `maxBytes` of them. */
+export function hexBytes(bytes: Uint8Array, maxBytes = bytes.length): string {
+  const shown = Array.from(bytes.subarray(0, maxBytes), (b) => b.toString(16).padStart(2, "0").toUpperCase()).join(" ");
+  return bytes.length > maxBytes ? `${shown} …` : shown;
+}
+
+/** Reads hex pairs, with or without spaces; null where the text is not hex bytes. */
+export function parseHexBytes(text: string): Uint8Array | null {
+  const digits = text.replaceAll(" ", "");
+  if (digits.length % 2 !== 0) return null;
+  const bytes = new Uint8Array(digits.length / 2);
+  for (let i = 0; i < bytes.length; i++) {
+    const high = hexDigit(digits.charCodeAt(2 * i));
+    const low = hexDigit(digits.charCodeAt(2 * i + 1));
+    if (high < 0 || low < 0) return null;
+    bytes[i] = (high << 4) | low;
+  }
+  return bytes;
+}
+
+function hexDigit(code: number): number {
+  if (code >= 48 && code <= 57) return code - 48;
+  if (code >= 65 && code <= 70) return code - 55;
+  if (code >= 97 && code <= 102) return code - 87;
+  return -1;
+}
+
+/** A number as people compare it between documents: "50 · 32h". */
+export function decimalAndHex(value: number): string {
+  return `${value} · ${value.toString(16).padStart(2, "0").toUpperCase()}h`;
+}
+
+/** One message as a short line, e.g. "note 50 · D2 = 127, ch 1". */
+export function describeMidi(bytes: Uint8Array, middleC: MiddleC): string {
+  const status = bytes[0] ?? 0;
+  if (status === 0xf0) return `SysEx, ${bytes.length} bytes`;
+  const message = status >= 0x80 ? decodeShort(status, bytes[1] ?? 0, bytes[2] ?? 0) : null;
+  if (!message) return "not a MIDI message";
+  switch (message.kind) {
+    case "note-on":
+      return `note ${message.note} · ${noteName(message.note, middleC)} = ${message.velocity}, ch ${message.channel}`;
+    case "note-off":
+      return `note ${message.note} · ${noteName(message.note, middleC)} off, ch ${message.channel}`;
+    case "poly-pressure":
+      return `pressure on note ${message.note} = ${message.value}, ch ${message.channel}`;
+    case "controller":
+      return `controller ${message.number} = ${message.value}, ch ${message.channel}`;
+    case "channel-mode":
+      return `channel mode ${message.number} = ${message.value}, ch ${message.channel}`;
+    case "program":
+      return `program ${message.number}, ch ${message.channel}`;
+    case "channel-pressure":
+      return `pressure = ${message.value}, ch ${message.channel}`;
+    case "bend":
+      return `bend ${message.value14}, ch ${message.channel}`;
+    case "time-code":
+      return `time code piece ${message.piece} = ${message.value}`;
+    case "song-position":
+      return `song position ${message.beats}`;
+    case "song-select":
+      return `song ${message.number}`;
+    case "tune-request":
+    case "clock":
+    case "start":
+    case "continue":
+    case "stop":
+    case "active-sensing":
+    case "reset":
+      return message.kind.replace("-", " ");
+    default:
+      return message satisfies never;
+  }
+}

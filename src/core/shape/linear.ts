@@ -1,0 +1,51 @@
+/**
+ * The straight shape: input range, invert, output range. Exact at both ends, monotonic in between.
+ * Travel is 0..1; the output is in the function's own unit on the wire.
+ */
+import type { Range } from "../show/desk-profile.ts";
+import type { Shape } from "../show/show.ts";
+
+/** Numbers per shape in the table: input from and to, output at the input's start and at its end. */
+export const SHAPE_STRIDE = 4;
+
+/** A function without a range is a switch: 0 to 1. */
+const SWITCH_RANGE = { from: 0, to: 1 };
+
+export function outputOf(shape: Shape, range: Range | undefined): [number, number] {
+  return shape.output ?? [(range ?? SWITCH_RANGE).from, (range ?? SWITCH_RANGE).to];
+}
+
+export function compileShapes(shapes: readonly { shape: Shape; range: Range | undefined }[]): Float64Array {
+  const table = new Float64Array(shapes.length * SHAPE_STRIDE);
+  shapes.forEach(({ shape, range }, i) => {
+    const [from, to] = outputOf(shape, range);
+    table.set([shape.input[0], shape.input[1], shape.invert ? to : from, shape.invert ? from : to], i * SHAPE_STRIDE);
+  });
+  return table;
+}
+
+/** The output for a travel of 0..1, by the shape at `index` in the table. */
+export function shapeValue(table: Float64Array, index: number, travel01: number): number {
+  const at = index * SHAPE_STRIDE;
+  const from = table[at]!;
+  const to = table[at + 1]!;
+  const start = table[at + 2]!;
+  const end = table[at + 3]!;
+  if (travel01 <= from) return start;
+  if (travel01 >= to) return end;
+  const t = (travel01 - from) / (to - from);
+  // This form, unlike start + t * (end - start), is exact at both ends.
+  return (1 - t) * start + t * end;
+}
+
+/** Where the control would have to stand for this output, 0..1: the shape backwards, for takeover. */
+export function travelFor(table: Float64Array, index: number, output: number): number {
+  const at = index * SHAPE_STRIDE;
+  const from = table[at]!;
+  const to = table[at + 1]!;
+  const start = table[at + 2]!;
+  const end = table[at + 3]!;
+  if (start === end) return from;
+  const t = Math.min(1, Math.max(0, (output - start) / (end - start)));
+  return (1 - t) * from + t * to;
+}

@@ -1,0 +1,26 @@
+/**
+ * Takeover "catch" (rule 9): a fader without a motor sends nothing until it meets or crosses the level the
+ * desk stands at. Positions are travel, 0..1.
+ */
+
+/** A fader this close to the level has met it: one step of a 7-bit fader. */
+export const CATCH_WITHIN = 1 / 127;
+
+export interface CatchState {
+  readonly caught: boolean;
+  /** Where the fader was heard last; -1 = not yet. */
+  readonly position: number;
+}
+
+export const LOST: CatchState = { caught: false, position: -1 };
+
+/** True if a fader that moves from `before` (-1 = unknown) to `position` meets or crosses `target`. */
+export function meets(before: number, position: number, target: number): boolean {
+  if (Math.abs(position - target) <= CATCH_WITHIN) return true;
+  return before >= 0 && (before - target) * (position - target) < 0;
+}
+
+/** Which way to move, for the display. */
+export function wayToCatch(position: number, target: number): "raise" | "lower" {
+  return position < target ? "raise" : "lower";
+}

@@ -1,0 +1,123 @@
+/**
+ * A desk profile: a *kind* of desk. Its parameters, the state it keeps, the functions it offers, and how
+ * each is said and heard on the wire. Addresses are templates with `{name}` (RFC 6570, level 1).
+ */
+import { z } from "zod";
+import { Id, Name } from "./ids.ts";
+
+/** A thing that is counted at the desk, such as a page or a playback. Both ends of the range are included. */
+export const Parameter = z
+  .strictObject({
+    id: Id,
+    name: Name,
+    from: z.int(),
+    to: z.int(),
+    /** The state that holds the names, where the desk reports them. */
+    names: Id.optional(),
+  })
+  .refine((p) => p.from <= p.to, { message: "a range whose end is not below its start", path: ["to"] })
+  .refine((p) => p.to - p.from < 4096, { message: "a range of at most 4,096 numbers", path: ["to"] });
+export type Parameter = z.infer<typeof Parameter>;
+
+export const Unit = z.enum(["%", "dB", "ms", "s", "bpm", "none"]);
+export type Unit = z.infer<typeof Unit>;
+
+/** The range of a number on the wire, both ends included, and the unit people read it in. */
+export const Range = z
+  .strictObject({ from: z.number(), to: z.number(), unit: Unit })
+  .refine((r) => r.from < r.to, { message: "a range whose end is above its start", path: ["to"] });
+export type Range = z.infer<typeof Range>;
+
+export const StateValue = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("number"), range: Range }),
+  z.strictObject({ kind: z.literal("whole"), from: z.int(), to: z.int() }),
+  z.strictObject({ kind: z.literal("switch") }),
+  z.strictObject({ kind: z.literal("text") }),
+  z.strictObject({ kind: z.literal("colour") }),
+]);
+export type StateValue = z.infer<typeof StateValue>;
+
+/** Something the desk keeps and, where `heard` is given, reports: one value for each set of parameters. */
+export const DeskState = z.strictObject({
+  id: Id,
+  name: Name,
+  parameters: z.array(Id).max(3),
+  value: StateValue,
+  heard: z.strictObject({ address: z.string().startsWith("/").max(200), argument: z.int().min(0).max(15) }).optional(),
+});
+export type DeskState = z.infer<typeof DeskState>;
+
+/** An argument: its OSC type, and a constant or a template that is one whole `{name}`. "bool" becomes T or F. */
+export const MessageArgument = z.strictObject({
+  type: z.enum(["i", "f", "s", "bool"]),
+  value: z.union([z.number(), z.string().max(200)]),
+});
+export type MessageArgument = z.infer<typeof MessageArgument>;
+
+export const MessageTemplate = z.strictObject({
+  address: z.string().startsWith("/").max(200),
+  arguments: z.array(MessageArgument).max(16),
+});
+export type MessageTemplate = z.infer<typeof MessageTemplate>;
+
+/**
+ * How a function acts: `level` follows a value; `trigger` acts on press; `toggle` turns the desk's own state
+ * over on press; `flash` is on while held.
+ */
+export const Acts = z.enum(["level", "trigger", "toggle", "flash"]);
+export type Acts = z.infer<typeof Acts>;
+
+export const DeskFunction = z.strictObject({
+  id: Id,
+  name: Name,
+  /** Other words people search by. */
+  words: z.array(z.string().max(40)).max(20),
+  parameters: z.array(Id).max(3),
+  acts: Acts,
+  /** The range of `{value}`; a switch has none and sends 1 and 0. */
+  range: Range.optional(),
+  /** The state it changes, which is also what a control mapped to it shows. */
+  state: Id.optional(),
+  colour: Id.optional(),
+  label: Id.optional(),
+  send: z.array(MessageTemplate).min(1).max(8),
+  /** What is sent on release or when turned off; left out, it is `send` with value 0. */
+  off: z.array(MessageTemplate).min(1).max(8).optional(),
+});
+export type DeskFunction = z.infer<typeof DeskFunction>;
+
+export const DESK_PROFILE_FORMAT = "velvet-hinge/desk-profile";
+
+export const DeskProfile = z.strictObject({
+  format: z.literal(DESK_PROFILE_FORMAT),
+  version: z.literal(1),
+  id: Id,
+  name: Name,
+  kind: z.enum(["lighting", "vision", "sound", "instrument", "house"]),
+  about: z.string().max(400),
+  /** Where the desk listens unless it was changed there, and what to check at the desk when it is silent. */
+  wire: z.strictObject({
+    kind: z.enum(["osc-udp", "inside"]),
+    port: z.int().min(1).max(65_535),
+    checkAtDesk: z.array(z.string().max(200)).max(8),
+  }),
+  parameters: z.array(Parameter).max(64),
+  states: z.array(DeskState).max(256),
+  functions: z.array(DeskFunction).min(1).max(512),
+  /** The page that is up: which state says so, which parameter it counts, which state names it. */
+  page: z.strictObject({ state: Id, parameter: Id }).optional(),
+  subscribe: z
+    .strictObject({ send: z.array(MessageTemplate).min(1).max(8), renewMs: z.int().min(200).max(600_000) })
+    .optional(),
+  query: z.array(MessageTemplate).max(16),
+  heartbeat: z
+    .strictObject({
+      send: z.array(MessageTemplate).min(1).max(4),
+      everyMs: z.int().min(100).max(60_000),
+      silentAfterMs: z.int().min(200).max(120_000),
+      /** The answer, with which argument carries back the number that was sent as `{pulse}`. */
+      heard: z.strictObject({ address: z.string().startsWith("/").max(200), argument: z.int().min(0).max(15) }),
+    })
+    .optional(),
+});
+export type DeskProfile = z.infer<typeof DeskProfile>;

@@ -1,0 +1,50 @@
+/** What became of a message, as a code with two numbers. `words.ts` turns it into a sentence. */
+
+export const OUTCOME = {
+  /** In from a surface: its actions were sent. a = value of the first. */
+  sent: 0,
+  noControl: 1,
+  noMapping: 2,
+  /** The mapping is switched off. */
+  mappingOff: 3,
+  /** Mapped, but not on this layer or page. */
+  notHere: 4,
+  /** a = where the fader stands, b = where it has to go, 0..1. */
+  waitingToCatch: 5,
+  /** A release with nothing to let go. */
+  released: 6,
+  /** a = the number that was asked for, b = which parameter. */
+  outOfRange: 7,
+  /** The page is not known: the desk has not said which is up. */
+  pageUnknown: 8,
+  /** The mapping has no action that is on. */
+  noActions: 9,
+  /** Stopped by the guard: the message was our own coming back. */
+  looped: 10,
+  /** Bytes that are no message. a = how many. */
+  malformed: 11,
+  /** Below or above the middle without crossing it: a fader on a switch. */
+  noCrossing: 12,
+  /** Clock, active sensing and other messages no control sends. */
+  notAControl: 13,
+  /** In from a desk: a = how many values changed. */
+  reported: 20,
+  /** In from a desk: it confirmed what was sent. a = ms since then; the cause is the row that was sent. */
+  confirmed: 21,
+  /** In from a desk: no state listens to this address. */
+  unheard: 22,
+  /** In from a desk: an answer to the heartbeat. a = round trip in ms. */
+  pulse: 23,
+  /** In from a desk: nothing new. */
+  unchanged: 24,
+  /** Out to a desk: an action. a = value, b = index of the state it changes, or -1. */
+  action: 30,
+  /** Out to a desk: what was held is let go. */
+  letGo: 31,
+  /** Out to a desk: subscription, query or heartbeat. */
+  upkeep: 32,
+  /** Out to a surface: a light. a = mode. */
+  light: 40,
+} as const;
+
+export type OutcomeCode = (typeof OUTCOME)[keyof typeof OUTCOME];

@@ -1,0 +1,168 @@
+/**
+ * The newest traffic in one block of memory: rows of fixed size, written without allocation, handed to other
+ * threads as one buffer. A row:
+ *
+ *   byte  0  f64  sequence number, counted from 1
+ *   byte  8  f64  time in ms
+ *   byte 16  f64  a   (see outcome.ts)
+ *   byte 24  f64  b
+ *   byte 32  f64  sequence number of the row that caused this one; 0 = none
+ *   byte 40  i32  direction and side: DIRECTION_OUT | SIDE_DESK
+ *   byte 44  i32  surface or desk
+ *   byte 48  i32  outcome code
+ *   byte 52  i32  mapping; -1 = none
+ *   byte 56  i32  control in its surface, or action in its mapping; -1 = none
+ *   byte 60  i32  length of the whole message in bytes
+ *   byte 64       its first 96 bytes
+ */
+
+export const ROW_BYTES = 160;
+export const ROW_HEAD_BYTES = 64;
+/** Bytes of a message that a row keeps. */
+export const ROW_DATA_BYTES = ROW_BYTES - ROW_HEAD_BYTES;
+
+export const DIRECTION_OUT = 1;
+export const SIDE_DESK = 2;
+
+const F64_PER_ROW = ROW_BYTES / 8;
+const I32_PER_ROW = ROW_BYTES / 4;
+
+export class TrafficRing {
+  readonly #rows: number;
+  readonly #bytes: Uint8Array;
+  readonly #f64: Float64Array;
+  readonly #i32: Int32Array;
+  #sequence = 0;
+  #drained = 0;
+  #lost = 0;
+
+  /** `rows` must be a power of two. */
+  constructor(rows = 2048) {
+    if (rows < 2 || (rows & (rows - 1)) !== 0) throw new RangeError(`rows is ${rows}; a power of two is needed`);
+    this.#rows = rows;
+    const block = new ArrayBuffer(rows * ROW_BYTES);
+    this.#bytes = new Uint8Array(block);
+    this.#f64 = new Float64Array(block);
+    this.#i32 = new Int32Array(block);
+  }
+
+  /** Sequence number of the newest row. */
+  get sequence(): number {
+    return this.#sequence;
+  }
+  /** Rows written and not yet drained. */
+  get waiting(): number {
+    return this.#sequence - this.#drained;
+  }
+  /** Rows that were overwritten before they were drained. */
+  get lost(): number {
+    return this.#lost;
+  }
+
+  /** Starts a row for up to three MIDI bytes and answers its sequence number. */
+  short(atMs: number, flags: number, device: number, b0: number, b1: number, b2: number, length: number): number {
+    const row = this.#begin(atMs, flags, device, length);
+    const at = row * ROW_BYTES + ROW_HEAD_BYTES;
+    this.#bytes[at] = b0;
+    this.#bytes[at + 1] = b1;
+    this.#bytes[at + 2] = b2;
+    return this.#sequence;
+  }
+
+  /** Starts a row for a longer message, of which the first `ROW_DATA_BYTES` are kept. */
+  long(atMs: number, flags: number, device: number, bytes: Uint8Array, offset: number, length: number): number {
+    const row = this.#begin(atMs, flags, device, length);
+    const at = row * ROW_BYTES + ROW_HEAD_BYTES;
+    const kept = length < ROW_DATA_BYTES ? length : ROW_DATA_BYTES;
+    // A plain loop beats subarray + set below about 100 bytes: no view is allocated.
+    for (let i = 0; i < kept; i++) this.#bytes[at + i] = bytes[offset + i]!;
+    return this.#sequence;
+  }
+
+  /** Writes what became of the row with this sequence number, if it is still here. */
+  outcome(sequence: number, code: number, mapping: number, part: number, a: number, b: number, cause: number): void {
+    if (this.#sequence - sequence >= this.#rows) return;
+    const row = sequence & (this.#rows - 1);
+    const f = row * F64_PER_ROW;
+    const i = row * I32_PER_ROW;
+    this.#f64[f + 2] = a;
+    this.#f64[f + 3] = b;
+    this.#f64[f + 4] = cause;
+    this.#i32[i + 12] = code;
+    this.#i32[i + 13] = mapping;
+    this.#i32[i + 14] = part;
+  }
+
+  /** The rows since the last drain, oldest first, as one buffer of its own; null = none. */
+  drain(): ArrayBuffer | null {
+    const waiting = this.waiting;
+    if (waiting === 0) return null;
+    const count = Math.min(waiting, this.#rows);
+    this.#lost += waiting - count;
+    const out = new Uint8Array(count * ROW_BYTES);
+    const first = (this.#sequence - count + 1) & (this.#rows - 1);
+    const untilEnd = Math.min(count, this.#rows - first);
+    out.set(this.#bytes.subarray(first * ROW_BYTES, (first + untilEnd) * ROW_BYTES));
+    if (untilEnd < count) out.set(this.#bytes.subarray(0, (count - untilEnd) * ROW_BYTES), untilEnd * ROW_BYTES);
+    this.#drained = this.#sequence;
+    return out.buffer;
+  }
+
+  #begin(atMs: number, flags: number, device: number, length: number): number {
+    const row = ++this.#sequence & (this.#rows - 1);
+    const f = row * F64_PER_ROW;
+    const i = row * I32_PER_ROW;
+    this.#f64[f] = this.#sequence;
+    this.#f64[f + 1] = atMs;
+    this.#f64[f + 4] = 0;
+    this.#i32[i + 10] = flags;
+    this.#i32[i + 11] = device;
+    this.#i32[i + 13] = -1;
+    this.#i32[i + 14] = -1;
+    this.#i32[i + 15] = length;
+    return row;
+  }
+}
+
+/** One row, read back. */
+export interface TrafficRow {
+  sequence: number;
+  atMs: number;
+  a: number;
+  b: number;
+  cause: number;
+  out: boolean;
+  desk: boolean;
+  device: number;
+  code: number;
+  mapping: number;
+  part: number;
+  length: number;
+  bytes: Uint8Array;
+}
+
+/** Number of rows in a drained buffer. */
+export function rowCount(block: ArrayBuffer): number {
+  return block.byteLength / ROW_BYTES;
+}
+
+export function readRow(block: ArrayBuffer, row: number): TrafficRow {
+  const view = new DataView(block, row * ROW_BYTES, ROW_BYTES);
+  const flags = view.getInt32(40, true);
+  const length = view.getInt32(60, true);
+  return {
+    sequence: view.getFloat64(0, true),
+    atMs: view.getFloat64(8, true),
+    a: view.getFloat64(16, true),
+    b: view.getFloat64(24, true),
+    cause: view.getFloat64(32, true),
+    out: (flags & DIRECTION_OUT) !== 0,
+    desk: (flags & SIDE_DESK) !== 0,
+    device: view.getInt32(44, true),
+    code: view.getInt32(48, true),
+    mapping: view.getInt32(52, true),
+    part: view.getInt32(56, true),
+    length,
+    bytes: new Uint8Array(block, row * ROW_BYTES + ROW_HEAD_BYTES, Math.min(length, ROW_DATA_BYTES)),
+  };
+}

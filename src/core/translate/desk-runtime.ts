@@ -1,0 +1,45 @@
+/** What is known of one desk while the show runs. It outlives edits as long as the desk keeps its profile. */
+import type { CompiledDesk } from "../desk/compile-desk.ts";
+import { DeskLink } from "../desk/link.ts";
+import { DeskStateStore, UNKNOWN } from "../desk/state-store.ts";
+import { Budget } from "../guard/budget.ts";
+
+/** Messages a second towards a desk, and how many may go at once. */
+const DESK_MESSAGES_PER_S = 50_000;
+const DESK_BURST = 5000;
+
+export class DeskRuntime {
+  readonly id: string;
+  readonly profileId: string;
+  readonly store: DeskStateStore;
+  readonly link: DeskLink;
+  readonly budget = new Budget(DESK_MESSAGES_PER_S, DESK_BURST);
+  /** For each value: the row of traffic that sent it last. */
+  readonly sentRow: Float64Array;
+  /** Newest value per action that the budget held back. */
+  readonly heldBack = new Map<number, { value: number; cause: number }>();
+  /** Controls that show or drive a value: surface and control in turn. Made anew with the context. */
+  watchers = new Map<number, number[]>();
+  address: string;
+
+  constructor(compiled: CompiledDesk) {
+    this.id = compiled.id;
+    this.profileId = compiled.profile.id;
+    this.store = new DeskStateStore(compiled);
+    this.link = new DeskLink(compiled.profile);
+    this.sentRow = new Float64Array(compiled.valueCount);
+    this.address = addressOf(compiled);
+  }
+
+  /** The page that is up, or null where the desk has not said. */
+  pageUp(compiled: CompiledDesk): number | null {
+    const page = compiled.page;
+    if (!page || this.store.source[page.base] === UNKNOWN) return null;
+    return this.store.numbers[page.base]!;
+  }
+}
+
+export function addressOf(compiled: CompiledDesk): string {
+  const { host, port, listenPort } = compiled.desk;
+  return `${host} ${port} ${listenPort}`;
+}

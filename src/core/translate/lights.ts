@@ -1,0 +1,92 @@
+/**
+ * The way back to the hands: looks from the desk's state, as bytes, only where they differ from what the
+ * surface already shows (rules 13, 14, 18).
+ */
+import type { CompiledSurface } from "../surface/compile-surface.ts";
+import { controlState, DEFAULT_COLOUR, LIGHT_MODE, type ControlState } from "../surface/look.ts";
+import { lightValue } from "../surface/palette.ts";
+import type { Palette } from "../show/surface-profile.ts";
+import { type Context, READY } from "./context.ts";
+import type { DeskRuntime } from "./desk-runtime.ts";
+
+export interface ControlLook {
+  readonly state: ControlState;
+  readonly colour: string;
+}
+
+const FREE: ControlLook = { state: "free", colour: DEFAULT_COLOUR };
+
+/**
+ * What the control with mapping m shows. The first action that changes a state of its desk decides; where
+ * none does, the first action.
+ */
+export function lookOf(
+  context: Context,
+  desks: readonly DeskRuntime[],
+  m: number,
+  held: boolean,
+  atMs: number,
+): ControlLook {
+  if (m < 0) return FREE;
+  const a = shownAction(context, m);
+  if (a < 0) return FREE;
+  const { compiled } = context;
+  const deskIndex = compiled.actionDesk[a]!;
+  const desk = desks[deskIndex]!;
+  const ready = context.resolve(a) === READY;
+  const state = ready ? context.state[a]! : -1;
+  const health = desk.link.state.health;
+  const known = state >= 0 && desk.store.isKnown(state);
+  const found = controlState({
+    mapped: true,
+    held,
+    silent: health === "silent" || health === "refusing" || !ready,
+    unconfirmed: state >= 0 && desk.store.isUnconfirmed(state, atMs),
+    value: known ? desk.store.numbers[state]! : null,
+  });
+  return { state: found, colour: colourOf(context, desk, m, a) };
+}
+
+/** The action whose state a control shows. */
+export function shownAction(context: Context, m: number): number {
+  const { actionStart, actions } = context.compiled;
+  const first = actionStart[m]!;
+  const last = actionStart[m + 1]!;
+  for (let a = first; a < last; a++) if (actions[a]!.fn.state) return a;
+  return first < last ? first : -1;
+}
+
+function colourOf(context: Context, desk: DeskRuntime, m: number, a: number): string {
+  const own = context.compiled.show.mappings[m]!.look.colour;
+  if (own) return own;
+  const colour = context.sibling(a, "colour");
+  return (colour >= 0 ? desk.store.texts[colour] : undefined) ?? DEFAULT_COLOUR;
+}
+
+/** Palette values by state and colour; a show has few of them, so the cache stays small. */
+export class LightValues {
+  readonly #byPalette = new Map<Palette, Map<string, number>>();
+
+  value(palette: Palette, look: ControlLook): number {
+    const mode = LIGHT_MODE[look.state];
+    let values = this.#byPalette.get(palette);
+    if (!values || values.size > 4096) {
+      values = new Map();
+      this.#byPalette.set(palette, values);
+    }
+    const key = `${mode} ${look.colour}`;
+    let value = values.get(key);
+    if (value === undefined) {
+      value = lightValue(palette, mode, look.colour);
+      values.set(key, value);
+    }
+    return value;
+  }
+}
+
+/** Controls of a surface in the order they are drawn: those touched last first. */
+export function drawOrder(compiled: CompiledSurface, dirty: Uint8Array, touchedAtMs: Float64Array): number[] {
+  const order: number[] = [];
+  for (let c = 0; c < compiled.profile.controls.length; c++) if (dirty[c]) order.push(c);
+  return order.sort((x, y) => touchedAtMs[y]! - touchedAtMs[x]! || x - y);
+}

@@ -1,0 +1,285 @@
+/** The way back from the desk: what it says to what is known, and from there to lights and faders. */
+import { GESTURES, LEVEL, MOVE, PRESS } from "../mapping/compile.ts";
+import { decodeOsc } from "../osc/decode.ts";
+import type { OscArgument, OscMessage, OscPacket } from "../osc/types.ts";
+import type { HeardAt } from "../desk/compile-desk.ts";
+import { OUTCOME } from "../trace/outcome.ts";
+import { DIRECTION_OUT, SIDE_DESK } from "../trace/traffic-ring.ts";
+import type { LinkStep } from "../desk/link.ts";
+import { READY } from "./context.ts";
+import { drawOrder, LightValues, lookOf, shownAction } from "./lights.ts";
+import { markWatchers, type World } from "./world.ts";
+
+const UPKEEP = DIRECTION_OUT | SIDE_DESK;
+const LIGHT_STATUS_BYTES = 3;
+
+export class ReportPath {
+  readonly #world: World;
+  readonly #catchTarget: (m: number) => number;
+  readonly #lightValues = new LightValues();
+  readonly #light = new Uint8Array(LIGHT_STATUS_BYTES);
+  // What one datagram brought.
+  #changedValues = 0;
+  #heardKnown = false;
+  #confirmedMs = -1;
+  #confirmedRow = 0;
+  #pulseMs = -1;
+  #pageMoved = false;
+
+  constructor(world: World, catchTarget: (m: number) => number) {
+    this.#world = world;
+    this.#catchTarget = catchTarget;
+  }
+
+  /** A datagram from a desk. Answers true if the page that is up changed with it. */
+  datagram(d: number, bytes: Uint8Array, atMs: number): boolean {
+    const { ring, desks } = this.#world;
+    const row = ring.long(atMs, SIDE_DESK, d, bytes, 0, bytes.length);
+    const result = decodeOsc(bytes);
+    if (!result.ok) {
+      ring.outcome(row, OUTCOME.malformed, -1, -1, bytes.length, result.problem.atByte, 0);
+      return false;
+    }
+    this.#changedValues = 0;
+    this.#heardKnown = false;
+    this.#confirmedMs = -1;
+    this.#confirmedRow = 0;
+    this.#pulseMs = -1;
+    this.#pageMoved = false;
+    const step = desks[d]!.link.heard(atMs);
+    this.#packet(d, result.packet, atMs);
+    this.#tell(row);
+    if (step.returned) {
+      this.upkeep(d, step, atMs);
+      desks[d]!.store.forgetWaiting();
+      this.markDesk(d);
+    }
+    return this.#pageMoved;
+  }
+
+  /** Sends what a link asks for: subscription, query, heartbeat. */
+  upkeep(d: number, step: LinkStep, atMs: number): void {
+    const { ring, outbox } = this.#world;
+    for (const bytes of step.send) {
+      const row = ring.long(atMs, UPKEEP, d, bytes, 0, bytes.length);
+      ring.outcome(row, OUTCOME.upkeep, -1, -1, 0, 0, 0);
+      outbox.toDesk(d, bytes, 0, bytes.length);
+    }
+  }
+
+  #tell(row: number): void {
+    const { ring } = this.#world;
+    if (this.#pulseMs >= 0) ring.outcome(row, OUTCOME.pulse, -1, -1, this.#pulseMs, 0, 0);
+    else if (this.#confirmedMs >= 0)
+      ring.outcome(row, OUTCOME.confirmed, -1, -1, this.#confirmedMs, this.#changedValues, this.#confirmedRow);
+    else if (!this.#heardKnown) ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, 0);
+    else
+      ring.outcome(
+        row,
+        this.#changedValues > 0 ? OUTCOME.reported : OUTCOME.unchanged,
+        -1,
+        -1,
+        this.#changedValues,
+        0,
+        0,
+      );
+  }
+
+  #packet(d: number, packet: OscPacket, atMs: number): void {
+    if (packet.kind === "bundle") for (const element of packet.elements) this.#packet(d, element, atMs);
+    else this.#message(d, packet, atMs);
+  }
+
+  #message(d: number, message: OscMessage, atMs: number): void {
+    const compiled = this.#world.context.compiled.desks[d]!;
+    const runtime = this.#world.desks[d]!;
+    const heartbeat = compiled.profile.heartbeat;
+    if (heartbeat && message.address === heartbeat.heard.address) {
+      this.#heardKnown = true;
+      const pulse = numberOf(message.args[heartbeat.heard.argument]);
+      if (pulse !== null) this.#pulseMs = Math.max(0, runtime.link.pulseHeard(pulse, atMs));
+      return;
+    }
+    const heard = compiled.hears.get(message.address);
+    if (!heard) return;
+    for (const at of heard) this.#state(d, at, message, atMs);
+  }
+
+  #state(d: number, at: HeardAt, message: OscMessage, atMs: number): void {
+    const runtime = this.#world.desks[d]!;
+    const { store } = runtime;
+    const { state } = at.state;
+    const argument = message.args[state.heard!.argument];
+    if (argument === undefined) return;
+    this.#heardKnown = true;
+    if (state.value.kind === "text" || state.value.kind === "colour") {
+      const text = textOf(argument);
+      if (text === null || store.texts[at.index] === text) return;
+      store.reportText(at.index, state.value.kind === "colour" ? text.slice(0, 7) : text);
+      this.#changedValues++;
+      markWatchers(this.#world, d, at.index);
+      return;
+    }
+    const value = numberOf(argument);
+    if (value === null) return;
+    const before = store.numbers[at.index]!;
+    const known = store.isKnown(at.index);
+    const echo = store.isEcho(at.index, value, atMs);
+    const confirmed = store.report(at.index, value, atMs);
+    if (confirmed >= 0) {
+      this.#confirmedMs = confirmed;
+      this.#confirmedRow = runtime.sentRow[at.index]!;
+    }
+    if (known && before === value) {
+      if (confirmed >= 0) markWatchers(this.#world, d, at.index);
+      return;
+    }
+    this.#changedValues++;
+    if (at.state === this.#world.context.compiled.desks[d]!.page) this.#pageMoved = true;
+    markWatchers(this.#world, d, at.index);
+    if (!echo) this.#loseFaders(d, at.index);
+  }
+
+  // Rule 9: somebody else moved the level, so the fader has to catch it again.
+  #loseFaders(d: number, index: number): void {
+    const { surfaces, context, desks } = this.#world;
+    const watchers = desks[d]!.watchers.get(index);
+    if (!watchers) return;
+    for (let i = 0; i < watchers.length; i += 2) {
+      const surface = surfaces[watchers[i]!]!;
+      const control = watchers[i + 1]!;
+      const first = context.compiled.surfaces[watchers[i]!]!.firstControl;
+      const m = context.active[(first + control) * GESTURES + MOVE]!;
+      if (m < 0 || !context.compiled.mappingCatches[m]) continue;
+      surface.caught[control] = 0;
+      surface.target[control] = this.#catchTarget(m);
+    }
+  }
+
+  /**
+   * After a change of page, layer or show: who shows what is settled anew, every light that differs is marked,
+   * and a fader that now stands for another level has to catch it (rules 9 and 18).
+   */
+  settle(): void {
+    const { context, surfaces, desks } = this.#world;
+    for (const desk of desks) desk.watchers = new Map();
+    context.compiled.surfaces.forEach((compiled, s) => {
+      const surface = surfaces[s]!;
+      for (let control = 0; control < compiled.profile.controls.length; control++) {
+        const slot = (compiled.firstControl + control) * GESTURES;
+        this.#watch(s, control, context.active[slot + PRESS]!);
+        const move = context.active[slot + MOVE]!;
+        this.#watch(s, control, move);
+        surface.markDirty(control);
+        this.#settleFader(s, control, move);
+      }
+    });
+  }
+
+  #settleFader(s: number, control: number, m: number): void {
+    const { context, surfaces } = this.#world;
+    const surface = surfaces[s]!;
+    const a = m < 0 ? -1 : shownAction(context, m);
+    const state = a >= 0 && context.resolve(a) === READY ? context.state[a]! * 64 + context.compiled.actionDesk[a]! : -1;
+    if (state !== surface.caughtState[control]) {
+      surface.caughtState[control] = state;
+      surface.caught[control] = 0;
+      surface.moved.add(control);
+    }
+    const target = m >= 0 && context.compiled.mappingCatches[m] ? this.#catchTarget(m) : -1;
+    if (target !== surface.target[control]) surface.moved.add(control);
+    surface.target[control] = target;
+  }
+
+  #watch(s: number, control: number, m: number): void {
+    if (m < 0) return;
+    const { context, desks } = this.#world;
+    const { actionStart, actionDesk, actionActs } = context.compiled;
+    for (let a = actionStart[m]!; a < actionStart[m + 1]!; a++) {
+      if (context.resolve(a) !== READY) continue;
+      const watchers = desks[actionDesk[a]!]!.watchers;
+      if (context.state[a]! >= 0) add(watchers, context.state[a]!);
+      if (actionActs[a] !== LEVEL || context.state[a]! >= 0) {
+        const colour = context.sibling(a, "colour");
+        if (colour >= 0) add(watchers, colour);
+      }
+    }
+    function add(watchers: Map<number, number[]>, index: number): void {
+      const list = watchers.get(index);
+      if (list) list.push(s, control);
+      else watchers.set(index, [s, control]);
+    }
+  }
+
+  /** Marks everything that shows something of this desk. */
+  markDesk(d: number): void {
+    for (const index of this.#world.desks[d]!.watchers.keys()) markWatchers(this.#world, d, index);
+    // Controls whose page is not known yet watch nothing, and still have to show that.
+    for (const surface of this.#world.surfaces)
+      for (let c = 0; c < surface.dirty.length; c++) surface.markDirty(c);
+  }
+
+  /** Marks what waits for a confirmation longer than it should. */
+  markUnconfirmed(atMs: number): void {
+    this.#world.desks.forEach((desk, d) => {
+      for (const index of desk.store.waiting)
+        if (desk.store.isUnconfirmed(index, atMs)) {
+          desk.store.markChanged(index);
+          markWatchers(this.#world, d, index);
+        }
+    });
+  }
+
+  /** Sends the lights that differ, as far as each surface's budget allows. */
+  draw(atMs: number): void {
+    const { context, surfaces, desks, ring, outbox } = this.#world;
+    surfaces.forEach((surface, s) => {
+      if (surface.dirtyCount === 0) return;
+      const compiled = context.compiled.surfaces[s]!;
+      for (const control of drawOrder(compiled, surface.dirty, surface.touchedAtMs)) {
+        const palette = compiled.lightPalette[control];
+        if (palette) {
+          const slot = (compiled.firstControl + control) * GESTURES;
+          const press = context.active[slot + PRESS]!;
+          const m = press >= 0 ? press : context.active[slot + MOVE]!;
+          const look = lookOf(context, desks, m, surface.pressed[control] === 1, atMs);
+          const value = this.#lightValues.value(palette, look);
+          if (value !== surface.lightSent[control]) {
+            if (!surface.budget.take(atMs)) return;
+            surface.lightSent[control] = value;
+            this.#light[0] = compiled.lightStatus[control]!;
+            this.#light[1] = compiled.lightNumber[control]!;
+            this.#light[2] = value;
+            surface.loop.sent(this.#light[0], this.#light[1], value, atMs);
+            const row = ring.short(atMs, DIRECTION_OUT, s, this.#light[0], this.#light[1], value, 3);
+            ring.outcome(row, OUTCOME.light, m, control, 0, 0, 0);
+            outbox.toSurface(s, this.#light, 0, 3);
+          }
+        }
+        surface.dirty[control] = 0;
+        surface.dirtyCount--;
+      }
+    });
+  }
+}
+
+function numberOf(argument: OscArgument | undefined): number | null {
+  switch (argument?.type) {
+    case "i":
+    case "f":
+    case "d":
+      return Number.isFinite(argument.value) ? argument.value : null;
+    case "h":
+      return Number(argument.value);
+    case "T":
+      return 1;
+    case "F":
+      return 0;
+    default:
+      return null;
+  }
+}
+
+function textOf(argument: OscArgument): string | null {
+  return argument.type === "s" || argument.type === "S" || argument.type === "r" ? argument.value : null;
+}

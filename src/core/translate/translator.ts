@@ -1,0 +1,161 @@
+/**
+ * The whole path of a message, assembled: bytes in from surfaces and desks, bytes out to desks and surfaces.
+ * Time comes in with every call and never goes back; nothing here waits, reads a clock or opens a port.
+ *
+ *   surface bytes -> control -> gesture -> mapping -> shape -> desk -> guard -> bytes to the desk   commands.ts
+ *   bytes to the surface <- light <- look <- who shows this <- desk state <- desk bytes             reports.ts
+ */
+import type { CompiledShow } from "../mapping/compile.ts";
+import { BASE_LAYER } from "../show/show.ts";
+import type { TrafficRing } from "../trace/traffic-ring.ts";
+import { CommandPath } from "./commands.ts";
+import type { Outbox } from "./outbox.ts";
+import { ReportPath } from "./reports.ts";
+import { newWorld, replaceShow, type World } from "./world.ts";
+
+export interface TranslatorOptions {
+  ring?: TrafficRing;
+  /** False leaves out heartbeats, subscriptions and queries, for a dry run. */
+  links?: boolean;
+}
+
+export class Translator {
+  readonly world: World;
+  readonly #commands: CommandPath;
+  readonly #reports: ReportPath;
+  readonly #links: boolean;
+
+  constructor(compiled: CompiledShow, outbox: Outbox, options: TranslatorOptions = {}) {
+    this.world = newWorld(compiled, outbox, options.ring);
+    this.#links = options.links ?? true;
+    this.#commands = new CommandPath(this.world, (atMs) => this.#refresh(atMs));
+    this.#reports = new ReportPath(this.world, (m) => this.#commands.catchTarget(m));
+    this.#resolve();
+  }
+
+  /** Bytes from surface s, in any pieces. */
+  surfaceBytes(s: number, bytes: Uint8Array, atMs: number): void {
+    this.#commands.bytes(s, bytes, atMs);
+    if (this.world.surfaces[s]!.dirtyCount > 0) this.#reports.draw(atMs);
+  }
+
+  /** One datagram from desk d. */
+  deskBytes(d: number, bytes: Uint8Array, atMs: number): void {
+    this.#commands.at(atMs);
+    if (this.#reports.datagram(d, bytes, atMs)) this.#refresh(atMs);
+    else this.#reports.draw(atMs);
+  }
+
+  /** What is due by now: heartbeats, held-back values, late confirmations, the rest of a redraw. Call every 20 ms or so. */
+  tick(atMs: number): void {
+    const { desks } = this.world;
+    desks.forEach((desk, d) => {
+      if (!this.#links) return;
+      const before = desk.link.state.health;
+      const step = desk.link.tick(atMs);
+      if (step.send.length > 0) this.#reports.upkeep(d, step, atMs);
+      if (desk.link.state.health !== before) this.#reports.markDesk(d);
+    });
+    this.#commands.tick(atMs);
+    this.#reports.markUnconfirmed(atMs);
+    this.#reports.draw(atMs);
+  }
+
+  /** The network refused what was sent to desk d. */
+  deskRefused(d: number, atMs: number): void {
+    const link = this.world.desks[d]!.link;
+    const before = link.state.health;
+    link.refused(atMs);
+    if (link.state.health !== before) {
+      this.#reports.markDesk(d);
+      this.#reports.draw(atMs);
+    }
+  }
+
+  /** Asks desk d at once whether it is there. */
+  tryDesk(d: number, atMs: number): void {
+    this.world.desks[d]!.link.tryNow();
+    this.tick(atMs);
+  }
+
+  /** The output of surface s was opened: everything it shows is sent. */
+  surfaceOpened(s: number, atMs: number): void {
+    this.world.surfaces[s]!.forgetLights();
+    this.#reports.draw(atMs);
+  }
+
+  /** The input of surface s is gone: what its hands held is let go. */
+  surfaceGone(s: number, atMs: number): void {
+    const surface = this.world.surfaces[s]!;
+    this.#commands.at(atMs).reset(s);
+    for (const held of this.world.held.releaseWhere((h) => h.surface === surface.id)) this.#commands.letGo(held);
+    surface.pressed.fill(0);
+    for (let c = 0; c < surface.dirty.length; c++) surface.markDirty(c);
+    this.#reports.draw(atMs);
+  }
+
+  /** Lets go of everything that is held, on every surface. */
+  releaseAll(atMs: number): void {
+    this.#commands.at(atMs);
+    for (const held of this.world.held.releaseWhere(() => true)) this.#commands.letGo(held);
+    this.#reports.draw(atMs);
+  }
+
+  /** Draws every light again. */
+  redraw(atMs: number): void {
+    for (const surface of this.world.surfaces) surface.forgetLights();
+    this.#reports.draw(atMs);
+  }
+
+  /** Closes the route of a surface that heard itself. */
+  rearm(s: number): void {
+    this.world.surfaces[s]!.loop.rearm();
+  }
+
+  /** Replaces the show between two messages. What a removed or changed mapping holds is let go first (rule 6). */
+  swap(compiled: CompiledShow, atMs: number): void {
+    const kept = new Map(
+      compiled.actions.map((a) => [`${compiled.show.mappings[a.mapping]!.id} ${a.action.id}`, a.action.function]),
+    );
+    const before = new Map(
+      this.world.context.compiled.actions.map((a) => [
+        `${this.world.context.compiled.show.mappings[a.mapping]!.id} ${a.action.id}`,
+        a.action.function,
+      ]),
+    );
+    const on = new Set(compiled.show.mappings.filter((m) => m.on).map((m) => m.id));
+    this.#commands.at(atMs);
+    const gone = this.world.held.releaseWhere((h) =>
+      h.releases.some((r) => {
+        const key = `${r.mapping} ${r.action}`;
+        return !on.has(r.mapping) || !kept.has(key) || kept.get(key) !== before.get(key);
+      }),
+    );
+    for (const held of gone) this.#commands.letGo(held);
+    this.#commands.flushAll(); // values held back belong to the old tables
+    replaceShow(this.world, compiled);
+    this.#refresh(atMs);
+  }
+
+  /** Index of the layer that is up. */
+  get layer(): number {
+    const { layers, context } = this.world;
+    const top = layers[layers.length - 1];
+    return context.compiled.layerOf.get(top ?? BASE_LAYER) ?? context.compiled.layerOf.get(BASE_LAYER) ?? 0;
+  }
+
+  #resolve(): void {
+    const { context, desks } = this.world;
+    context.refresh(
+      desks.map((desk, d) => desk.pageUp(context.compiled.desks[d]!)),
+      this.layer,
+    );
+    this.#reports.settle();
+  }
+
+  // Lights, faders and meanings change together, in one redraw (rule 18).
+  #refresh(atMs: number): void {
+    this.#resolve();
+    this.#reports.draw(atMs);
+  }
+}

@@ -1,0 +1,335 @@
+/** The translator wired to time and ports. One engine runs in a worker thread; dry run and tests wire their own. */
+import type { ControlChange, PortState, ValueChange } from "../core/live/protocol.ts";
+import { compileShow, type CompiledShow } from "../core/mapping/compile.ts";
+import { UNKNOWN } from "../core/desk/state-store.ts";
+import { profilesOf } from "../core/show/check.ts";
+import type { PortRef } from "../core/show/show.ts";
+import { Translator } from "../core/translate/translator.ts";
+import type { EngineBatch, FromEngine, ToEngine } from "./messages.ts";
+import { listenAddressFor, OPEN, type Port, WAITING } from "./ports/port.ts";
+import { UdpPort } from "./ports/udp.ts";
+
+/** How often the translator looks for what is due, and how often the server is told, in ms. */
+const TICK_MS = 16;
+/** Rows of traffic after which the server is told before its time. */
+const ROWS_PER_BATCH = 1024;
+
+interface OpenPort {
+  /** The reference it was opened for; another one opens another port. */
+  key: string;
+  port: Port | null;
+  state: PortState;
+  in: number;
+  out: number;
+}
+
+type Load = Extract<ToEngine, { kind: "load" }>;
+
+export class Engine {
+  readonly #tell: (message: FromEngine, transfer?: ArrayBuffer[]) => void;
+  readonly #nowMs: () => number;
+  #translator: Translator | null = null;
+  #loadNumber = 0;
+  readonly #inputs = new Map<string, OpenPort>();
+  readonly #outputs = new Map<string, OpenPort>();
+  readonly #desks = new Map<string, OpenPort>();
+  readonly #heardAtMs = new Map<string, number>();
+  #surfaceOut: [string, Uint8Array][] = [];
+  #timer: NodeJS.Timeout | null = null;
+  /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
+  #lastReport = "";
+
+  constructor(tell: (message: FromEngine, transfer?: ArrayBuffer[]) => void, nowMs: () => number) {
+    this.#tell = tell;
+    this.#nowMs = nowMs;
+  }
+
+  handle(message: ToEngine): void {
+    switch (message.kind) {
+      case "load":
+        this.#load(message);
+        return;
+      case "surface-bytes":
+        this.#bytesFrom(message.surface, message.bytes);
+        return;
+      case "bridge":
+        this.#bridge(message.surface, message.input, message.output);
+        return;
+      case "try-desk":
+        this.#withDesk(message.desk, (t, d) => t.tryDesk(d, this.#nowMs()));
+        return;
+      case "redraw":
+        this.#translator?.redraw(this.#nowMs());
+        break;
+      case "release-all":
+        this.#translator?.releaseAll(this.#nowMs());
+        break;
+      case "rearm":
+        this.#withSurface(message.surface, (t, s) => t.rearm(s));
+        return;
+      case "fail":
+        throw new Error("The engine was told to fail.");
+      case "stop":
+        void this.#stop();
+        return;
+      default:
+        message satisfies never;
+    }
+    this.#flushSurfaceOut();
+  }
+
+  #load(message: Load): void {
+    const compiled = compileShow(message.show, profilesOf(message.surfaceProfiles, message.deskProfiles));
+    const atMs = this.#nowMs();
+    if (this.#translator) {
+      this.#batch(); // rows written under the old show are told with its revision
+      this.#translator.swap(compiled, atMs);
+    } else this.#translator = this.#start(compiled, message);
+    this.#loadNumber = message.load;
+    this.#openPorts(compiled);
+    this.#flushSurfaceOut();
+    this.#lastReport = "";
+    this.#timer ??= setInterval(() => this.#tick(), TICK_MS);
+    this.#tell({ kind: "loaded", load: message.load });
+  }
+
+  #start(compiled: CompiledShow, { carried }: Load): Translator {
+    const translator = new Translator(compiled, {
+      toDesk: (d, bytes, offset, length) => {
+        const open = this.#desks.get(translator.world.desks[d]!.id);
+        if (!open) return;
+        open.out++;
+        open.port?.send(bytes, offset, length);
+      },
+      toSurface: (s, bytes, offset, length) => this.#toSurface(translator.world.surfaces[s]!.id, bytes, offset, length),
+    });
+    if (!carried) return translator;
+    // What the dead engine knew holds until the desks have been asked again.
+    compiled.desks.forEach((desk, d) => {
+      const { store } = translator.world.desks[d]!;
+      for (const [index, value, source] of carried.values[desk.id] ?? []) {
+        if (index >= desk.valueCount || value === null) continue;
+        if (typeof value === "string") store.texts[index] = value;
+        else store.numbers[index] = value;
+        store.source[index] = source;
+      }
+    });
+    compiled.surfaces.forEach((surface, s) => {
+      const state = translator.world.surfaces[s]!;
+      for (const [control, position] of carried.controls[surface.id] ?? [])
+        if (control < state.position.length) state.position[control] = position;
+    });
+    translator.swap(compiled, this.#nowMs());
+    return translator;
+  }
+
+  #toSurface(id: string, bytes: Uint8Array, offset: number, length: number): void {
+    const open = this.#outputs.get(id);
+    if (open) open.out++;
+    open?.port?.send(bytes, offset, length);
+    this.#surfaceOut.push([id, bytes.slice(offset, offset + length)]);
+  }
+
+  #flushSurfaceOut(): void {
+    if (this.#surfaceOut.length === 0) return;
+    const items = this.#surfaceOut;
+    this.#surfaceOut = [];
+    this.#tell({ kind: "surface-out", items });
+  }
+
+  #bytesFrom(id: string, bytes: Uint8Array): void {
+    const open = this.#inputs.get(id);
+    if (open) open.in++;
+    const atMs = this.#nowMs();
+    this.#heardAtMs.set(id, atMs);
+    this.#withSurface(id, (t, s) => t.surfaceBytes(s, bytes, atMs));
+    this.#flushSurfaceOut();
+    if (this.#translator!.world.ring.waiting >= ROWS_PER_BATCH) this.#batch();
+  }
+
+  #withSurface(id: string, run: (translator: Translator, s: number) => void): void {
+    const s = this.#translator?.world.surfaces.findIndex((x) => x.id === id) ?? -1;
+    if (s >= 0) run(this.#translator!, s);
+  }
+
+  #withDesk(id: string, run: (translator: Translator, d: number) => void): void {
+    const d = this.#translator?.world.desks.findIndex((x) => x.id === id) ?? -1;
+    if (d >= 0) run(this.#translator!, d);
+  }
+
+  #openPorts(compiled: CompiledShow): void {
+    closeOthers(this.#inputs, new Map(compiled.surfaces.map((s) => [s.id, JSON.stringify(s.surface.in)])));
+    closeOthers(this.#outputs, new Map(compiled.surfaces.map((s) => [s.id, JSON.stringify(s.surface.out)])));
+    closeOthers(this.#desks, new Map(compiled.desks.map((d) => [d.id, deskKey(d.desk)])));
+    for (const { id, surface } of compiled.surfaces) {
+      this.#openSurface(this.#inputs, id, surface.in, true);
+      this.#openSurface(this.#outputs, id, surface.out, false);
+    }
+    for (const { id, desk, inside } of compiled.desks) {
+      if (inside || this.#desks.has(id)) continue;
+      const open: OpenPort = { key: deskKey(desk), port: null, state: WAITING, in: 0, out: 0 };
+      this.#desks.set(id, open);
+      open.port = new UdpPort(
+        { peer: { host: desk.host, port: desk.port }, listen: { host: listenAddressFor(desk.host), port: desk.listenPort } },
+        {
+          message: (bytes) => {
+            open.in++;
+            this.#withDesk(id, (t, d) => t.deskBytes(d, bytes, this.#nowMs()));
+            this.#flushSurfaceOut();
+          },
+          refused: () => this.#withDesk(id, (t, d) => t.deskRefused(d, this.#nowMs())),
+          state: (state) => {
+            open.state = state;
+            if (state.state === "open") this.#withDesk(id, (t, d) => t.tryDesk(d, this.#nowMs()));
+          },
+        },
+      );
+      open.port.open();
+    }
+  }
+
+  #openSurface(ports: Map<string, OpenPort>, id: string, ref: PortRef, input: boolean): void {
+    if (ports.has(id)) return;
+    const open: OpenPort = { key: JSON.stringify(ref), port: null, state: WAITING, in: 0, out: 0 };
+    ports.set(id, open);
+    switch (ref.kind) {
+      case "screen":
+      case "none":
+        open.state = OPEN;
+        if (!input) this.#withSurface(id, (t, s) => t.surfaceOpened(s, this.#nowMs()));
+        return;
+      case "browser-midi":
+        open.state = { state: "waiting", detail: `no open browser has “${ref.device}”` };
+        return;
+      case "midi-udp": {
+        const address = { host: ref.host, port: ref.port };
+        open.port = new UdpPort(input ? { listen: address } : { peer: address }, {
+          message: (bytes) => this.#bytesFrom(id, bytes),
+          refused: () => {},
+          state: (state) => {
+            open.state = state;
+            if (!input && state.state === "open") this.#withSurface(id, (t, s) => t.surfaceOpened(s, this.#nowMs()));
+          },
+        });
+        open.port.open();
+        return;
+      }
+      default:
+        ref satisfies never;
+    }
+  }
+
+  #bridge(id: string, input: boolean, output: boolean): void {
+    const surface = this.#translator?.world.context.compiled.surfaces.find((s) => s.id === id)?.surface;
+    if (!surface) return;
+    const gone = (ref: PortRef) => ({
+      state: "waiting" as const,
+      detail: ref.kind === "browser-midi" ? `no open browser has “${ref.device}”` : "",
+    });
+    const inPort = this.#inputs.get(id);
+    const outPort = this.#outputs.get(id);
+    if (inPort && surface.in.kind === "browser-midi") {
+      const was = inPort.state.state;
+      inPort.state = input ? OPEN : gone(surface.in);
+      if (was === "open" && !input) this.#withSurface(id, (t, s) => t.surfaceGone(s, this.#nowMs()));
+    }
+    if (outPort && surface.out.kind === "browser-midi") {
+      const was = outPort.state.state;
+      outPort.state = output ? OPEN : gone(surface.out);
+      if (was !== "open" && output) this.#withSurface(id, (t, s) => t.surfaceOpened(s, this.#nowMs()));
+    }
+    this.#flushSurfaceOut();
+  }
+
+  #tick(): void {
+    this.#translator?.tick(this.#nowMs());
+    this.#flushSurfaceOut();
+    this.#batch();
+  }
+
+  #batch(): void {
+    const translator = this.#translator;
+    if (!translator) return;
+    const { world } = translator;
+    const { compiled } = world.context;
+    const desks: EngineBatch["desks"] = {};
+    const values: EngineBatch["values"] = {};
+    const controls: EngineBatch["controls"] = {};
+    const surfaces: EngineBatch["surfaces"] = {};
+    const atMs = this.#nowMs();
+    let changes = 0;
+    world.desks.forEach((desk, d) => {
+      const open = this.#desks.get(desk.id);
+      desks[desk.id] = {
+        ...desk.link.state,
+        page: desk.pageUp(compiled.desks[d]!),
+        port: open?.state ?? OPEN,
+        in: open?.in ?? 0,
+        out: open?.out ?? 0,
+      };
+      if (!desk.store.hasChanged) return;
+      const list: ValueChange[] = [];
+      for (const i of desk.store.takeChanged()) {
+        const { texts, numbers, source } = desk.store;
+        const value = source[i] === UNKNOWN ? null : (texts[i] ?? numbers[i]!);
+        list.push([i, value, source[i]!, desk.store.isUnconfirmed(i, atMs) ? 1 : 0]);
+      }
+      values[desk.id] = list;
+      changes += list.length;
+    });
+    world.surfaces.forEach((surface) => {
+      const inPort = this.#inputs.get(surface.id);
+      const outPort = this.#outputs.get(surface.id);
+      surfaces[surface.id] = {
+        inPort: inPort?.state ?? WAITING,
+        outPort: outPort?.state ?? WAITING,
+        tripped: surface.loop.tripped,
+        in: inPort?.in ?? 0,
+        out: outPort?.out ?? 0,
+        heardAtMs: this.#heardAtMs.get(surface.id) ?? -1,
+      };
+      if (surface.moved.size === 0) return;
+      const list: ControlChange[] = [];
+      for (const c of surface.moved)
+        list.push([c, surface.position[c]!, surface.target[c]!, surface.caught[c]!, surface.pressed[c]!]);
+      surface.moved.clear();
+      controls[surface.id] = list;
+      changes += list.length;
+    });
+    const layer = compiled.show.layers[translator.layer]!.id;
+    const held = world.held
+      .list()
+      .filter((h) => h.releases.length > 0)
+      .map(({ surface, control, sinceMs }) => ({ surface, control, sinceMs }));
+    const report = JSON.stringify([layer, desks, surfaces, held]);
+    const rows = world.ring.drain();
+    if (!rows && changes === 0 && report === this.#lastReport) return;
+    this.#lastReport = report;
+    this.#tell(
+      { kind: "batch", load: this.#loadNumber, atMs, rows, layer, desks, surfaces, values, controls, held },
+      rows ? [rows] : [],
+    );
+  }
+
+  async #stop(): Promise<void> {
+    this.#translator?.releaseAll(this.#nowMs());
+    if (this.#timer) clearInterval(this.#timer);
+    const all = [...this.#inputs.values(), ...this.#outputs.values(), ...this.#desks.values()];
+    // One turn of the loop lets the last datagrams leave before their sockets close.
+    await new Promise((resolve) => setImmediate(resolve));
+    await Promise.all(all.map((open) => open.port?.close()));
+    this.#tell({ kind: "stopped" });
+  }
+}
+
+function closeOthers(open: Map<string, OpenPort>, wanted: ReadonlyMap<string, string>): void {
+  for (const [id, port] of open)
+    if (wanted.get(id) !== port.key) {
+      void port.port?.close();
+      open.delete(id);
+    }
+}
+
+function deskKey(desk: { profile: string; host: string; port: number; listenPort: number }): string {
+  return `${desk.profile} ${desk.host} ${desk.port} ${desk.listenPort}`;
+}

@@ -1,0 +1,78 @@
+/** What server and engine say to each other over the worker's message port. */
+import type { ControlChange, HeldNow, PortState, ValueChange } from "../core/live/protocol.ts";
+import type { Health } from "../core/desk/link.ts";
+import type { DeskProfile } from "../core/show/desk-profile.ts";
+import type { Show } from "../core/show/show.ts";
+import type { SurfaceProfile } from "../core/show/surface-profile.ts";
+
+/** What an engine that takes over from a dead one starts with. */
+export interface Carried {
+  /** By desk id: values by index, with 0 unknown 1 assumed 2 reported. */
+  values: Record<string, readonly ValueChange[]>;
+  /** By surface id: where its faders stand. */
+  controls: Record<string, readonly ControlChange[]>;
+}
+
+export type ToEngine =
+  | {
+      kind: "load";
+      show: Show;
+      surfaceProfiles: SurfaceProfile[];
+      deskProfiles: DeskProfile[];
+      /** Counts loads, so that what comes back can be told by the show it was made under. */
+      load: number;
+      carried?: Carried;
+    }
+  | { kind: "surface-bytes"; surface: string; bytes: Uint8Array }
+  /** The bridge to a surface that lives in a browser was opened or closed. */
+  | { kind: "bridge"; surface: string; input: boolean; output: boolean }
+  | { kind: "try-desk"; desk: string }
+  | { kind: "redraw" }
+  | { kind: "release-all" }
+  | { kind: "rearm"; surface: string }
+  /** Breaks the engine on purpose; only tests that show its recovery send this. */
+  | { kind: "fail" }
+  | { kind: "stop" };
+
+export interface DeskReport {
+  health: Health;
+  sinceMs: number;
+  heardAtMs: number;
+  roundTripMs: number;
+  page: number | null;
+  port: PortState;
+  in: number;
+  out: number;
+}
+
+export interface SurfaceReport {
+  inPort: PortState;
+  outPort: PortState;
+  tripped: boolean;
+  in: number;
+  out: number;
+  heardAtMs: number;
+}
+
+/** What changed since the last batch; at most one every 16 ms. */
+export interface EngineBatch {
+  kind: "batch";
+  load: number;
+  atMs: number;
+  /** Rows of traffic (core/trace/traffic-ring.ts), transferred. */
+  rows: ArrayBuffer | null;
+  layer: string;
+  desks: Record<string, DeskReport>;
+  surfaces: Record<string, SurfaceReport>;
+  values: Record<string, ValueChange[]>;
+  controls: Record<string, ControlChange[]>;
+  held: HeldNow[];
+}
+
+export type FromEngine =
+  | { kind: "ready" }
+  | { kind: "loaded"; load: number }
+  | EngineBatch
+  /** Bytes for surfaces whose output is in a browser or on the screen, in order. */
+  | { kind: "surface-out"; items: [surface: string, bytes: Uint8Array][] }
+  | { kind: "stopped" };

@@ -1,0 +1,110 @@
+/**
+ * A UDP port: datagrams from and to one peer (a desk), or only in, or only out.
+ *
+ * The socket is connected to its peer, so the system tells us when the network refuses what we send, and drops
+ * what others send to us.
+ */
+import { createSocket, type Socket } from "node:dgram";
+import type { PortState } from "../../core/live/protocol.ts";
+import { failureWords, listenAddressFor, OPEN, type Port, type PortEvents, RECEIVE_BUFFER_BYTES, WAITING } from "./port.ts";
+
+export interface UdpAddress {
+  /** Peer to send to; left out, the port only listens. */
+  peer?: { host: string; port: number };
+  /** Where to listen; left out, the system chooses a port. */
+  listen?: { host: string; port: number };
+}
+
+/** First and longest pause before a failed port is opened again, in ms. */
+const RETRY_MS = 250;
+const LONGEST_RETRY_MS = 8000;
+
+export class UdpPort implements Port {
+  readonly counted = { in: 0, out: 0, failed: 0 };
+  readonly #address: UdpAddress;
+  readonly #events: PortEvents;
+  #socket: Socket | null = null;
+  #ready = false;
+  #closed = false;
+  #retryMs = RETRY_MS;
+  #retry: NodeJS.Timeout | null = null;
+
+  constructor(address: UdpAddress, events: PortEvents) {
+    this.#address = address;
+    this.#events = events;
+  }
+
+  open(): void {
+    const { peer, listen } = this.#address;
+    const socket = createSocket({ type: "udp4", recvBufferSize: RECEIVE_BUFFER_BYTES });
+    this.#socket = socket;
+    this.#events.state(WAITING);
+    socket.on("message", (bytes) => {
+      this.counted.in++;
+      this.#events.message(bytes);
+    });
+    socket.on("error", (error: NodeJS.ErrnoException) => this.#error(socket, error));
+    const host = listen?.host ?? (peer ? listenAddressFor(peer.host) : "127.0.0.1");
+    socket.bind(listen?.port ?? 0, host, () => {
+      if (peer) socket.connect(peer.port, peer.host, () => this.#opened(socket));
+      else this.#opened(socket);
+    });
+  }
+
+  send(bytes: Uint8Array, offset: number, length: number): void {
+    const socket = this.#socket;
+    if (!socket || !this.#ready || !this.#address.peer) {
+      this.counted.failed++;
+      return;
+    }
+    // The socket may keep the buffer past this call, and the caller writes the next value into its own.
+    const copy = Buffer.allocUnsafe(length);
+    for (let i = 0; i < length; i++) copy[i] = bytes[offset + i]!;
+    this.counted.out++;
+    socket.send(copy);
+  }
+
+  close(): Promise<void> {
+    this.#closed = true;
+    if (this.#retry) clearTimeout(this.#retry);
+    return this.#drop();
+  }
+
+  #opened(socket: Socket): void {
+    if (socket !== this.#socket) return;
+    this.#ready = true;
+    this.#retryMs = RETRY_MS;
+    this.#events.state(OPEN);
+  }
+
+  #error(socket: Socket, error: NodeJS.ErrnoException): void {
+    if (socket !== this.#socket) return;
+    this.counted.failed++;
+    if (error.code === "ECONNREFUSED") {
+      this.#events.refused();
+      return;
+    }
+    if (this.#ready) return; // one datagram was not sent; the port stays open
+    const port = this.#address.listen?.port ?? this.#address.peer?.port ?? 0;
+    const failed: PortState = { state: "failed", detail: failureWords(error, port) };
+    this.#events.state(failed);
+    void this.#drop();
+    if (this.#closed) return;
+    this.#retry = setTimeout(() => this.open(), this.#retryMs);
+    this.#retryMs = Math.min(this.#retryMs * 2, LONGEST_RETRY_MS);
+  }
+
+  #drop(): Promise<void> {
+    const socket = this.#socket;
+    this.#socket = null;
+    this.#ready = false;
+    if (!socket) return Promise.resolve();
+    return new Promise((resolve) => {
+      try {
+        socket.close(() => resolve());
+      } catch {
+        resolve(); // it never opened
+      }
+    });
+  }
+}

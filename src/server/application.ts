@@ -1,0 +1,236 @@
+/** The application behind the pages: show, engine and live socket, joined. Astro's pages get it as `locals`. */
+import type { Sequelize } from "sequelize";
+import type { ClientMessage, Device, ServerMessage, Snapshot } from "../core/live/protocol.ts";
+import { parseEdit } from "../core/show/edits.ts";
+import { type Problem, problemWords } from "../core/show/problem.ts";
+import { parseJson, readShow } from "../core/show/read.ts";
+import type { PortRef, Show } from "../core/show/show.ts";
+import type { FromEngine } from "../engine/messages.ts";
+import { ShowStore } from "./database/show-store.ts";
+import { LiveHub } from "./live/hub.ts";
+import { Mirror } from "./live/mirror.ts";
+import { type ProfileLibrary, shippedProfiles } from "./profiles.ts";
+import { EngineSupervision } from "./supervision.ts";
+
+export type Answer = { ok: true; label: string } | { ok: false; problems: string[] };
+
+export interface ApplicationSettings {
+  engineFile: URL;
+  firstShow(): Show;
+  faults: boolean;
+}
+
+export class Application {
+  readonly hub: LiveHub;
+  readonly #store: ShowStore;
+  readonly #library: ProfileLibrary;
+  readonly #mirror: Mirror;
+  readonly #engine: EngineSupervision;
+  readonly #faults: boolean;
+  #load = 0;
+  /** Bridges as the engine knows them: surface id to "input output". */
+  readonly #bridges = new Map<string, string>();
+
+  private constructor(store: ShowStore, library: ProfileLibrary, settings: ApplicationSettings) {
+    this.#store = store;
+    this.#library = library;
+    this.#faults = settings.faults;
+    this.#mirror = new Mirror(library.surfaces);
+    this.#engine = new EngineSupervision(settings.engineFile, {
+      started: (restarts) => this.#engineStarted(restarts),
+      message: (message) => this.#fromEngine(message),
+      died: (reason) => {
+        this.#mirror.setEngineRestarts(-1);
+        console.error(`The engine stopped and is started again. ${reason}`);
+      },
+    });
+    this.hub = new LiveHub({
+      message: (client, message) => this.#fromBrowser(message, client.devices),
+      devicesChanged: () => this.#bridge(),
+      snapshot: (withTraffic) => this.snapshot(withTraffic),
+      changes: (withTraffic) => this.#mirror.takeChanges(withTraffic),
+    });
+  }
+
+  static async start(database: Sequelize, settings: ApplicationSettings): Promise<Application> {
+    const library = shippedProfiles();
+    const store = await ShowStore.open(database, library.profiles, settings.firstShow);
+    const application = new Application(store, library, settings);
+    await application.#engine.start();
+    return application;
+  }
+
+  get show(): Show {
+    return this.#store.show;
+  }
+
+  async edit(data: unknown): Promise<Answer> {
+    const parsed = parseEdit(data);
+    if (!parsed.ok) return refused(parsed.problems);
+    const result = await this.#store.edit(parsed.edit);
+    if (!result.ok) return refused(result.problems);
+    this.#showChanged();
+    return result;
+  }
+
+  async undo(): Promise<Answer> {
+    return this.#stepped(await this.#store.undo(), "There is nothing to undo.");
+  }
+
+  async redo(): Promise<Answer> {
+    return this.#stepped(await this.#store.redo(), "There is nothing to redo.");
+  }
+
+  /** Opens a show document in the place of the present one; a document with faults changes nothing. */
+  async openShow(text: string): Promise<Answer> {
+    const json = parseJson(text);
+    const read = json.ok ? readShow(json.value, this.#library.profiles) : json;
+    if (!read.ok) return refused(read.problems);
+    const result = await this.#store.replace(read.value);
+    if (!result.ok) return refused(result.problems);
+    this.#showChanged();
+    return result;
+  }
+
+  /** Breaks the engine, where the server was started for tests of its recovery. */
+  breakEngine(): boolean {
+    if (this.#faults) this.#engine.send({ kind: "fail" });
+    return this.#faults;
+  }
+
+  snapshot(withTraffic: boolean): Snapshot {
+    return {
+      kind: "snapshot",
+      show: this.#store.show,
+      history: this.#store.history,
+      surfaceProfiles: this.#library.surfaces,
+      deskProfiles: this.#library.desks,
+      live: this.#mirror.snapshot(withTraffic),
+    };
+  }
+
+  async stop(): Promise<void> {
+    this.hub.close();
+    await this.#engine.stop();
+  }
+
+  #stepped(label: string | null, nothing: string): Answer {
+    if (label === null) return { ok: false, problems: [nothing] };
+    this.#showChanged();
+    return { ok: true, label };
+  }
+
+  #showChanged(): void {
+    this.#sendShow();
+    this.#bridge();
+    const message: ServerMessage = {
+      kind: "show",
+      show: this.#store.show,
+      history: this.#store.history,
+      live: this.#mirror.snapshot(false),
+    };
+    this.hub.broadcast(message);
+  }
+
+  #sendShow(carry = false): void {
+    this.#load++;
+    this.#mirror.setShow(this.#load, this.#store.show);
+    this.#engine.send({
+      kind: "load",
+      show: this.#store.show,
+      surfaceProfiles: this.#library.surfaces,
+      deskProfiles: this.#library.desks,
+      load: this.#load,
+      ...(carry ? { carried: this.#mirror.carried() } : {}),
+    });
+  }
+
+  #engineStarted(restarts: number): void {
+    this.#bridges.clear();
+    this.#mirror.setEngineRestarts(restarts);
+    this.#sendShow(restarts > 0);
+    this.#bridge();
+  }
+
+  #fromEngine(message: FromEngine): void {
+    switch (message.kind) {
+      case "batch":
+        this.#mirror.take(message);
+        return;
+      case "surface-out":
+        for (const [surface, bytes] of message.items) {
+          this.#mirror.surfaceOut(surface, bytes);
+          this.#toDevice(surface, bytes);
+        }
+        return;
+      case "ready":
+      case "loaded":
+      case "stopped":
+        return;
+      default:
+        message satisfies never;
+    }
+  }
+
+  #toDevice(surface: string, bytes: Uint8Array): void {
+    const out = this.#store.show.surfaces.find((s) => s.id === surface)?.out;
+    if (out?.kind !== "browser-midi") return;
+    for (const client of this.hub.clients)
+      if (client.devices.some((d) => d.output && d.name === out.device && d.nth === out.nth)) {
+        client.send({ kind: "device-midi", name: out.device, nth: out.nth, bytes: [...bytes] });
+        return; // one device, one browser: the first that has it
+      }
+  }
+
+  #fromBrowser(message: ClientMessage, devices: readonly Device[]): void {
+    switch (message.kind) {
+      case "screen-midi": {
+        const surface = this.#store.show.surfaces.find((s) => s.id === message.surface);
+        if (surface?.in.kind === "screen") this.#surfaceBytes(surface.id, message.bytes);
+        return;
+      }
+      case "device-midi": {
+        if (!devices.some((d) => d.name === message.name && d.nth === message.nth)) return;
+        for (const s of this.#store.show.surfaces)
+          if (s.in.kind === "browser-midi" && s.in.device === message.name && s.in.nth === message.nth)
+            this.#surfaceBytes(s.id, message.bytes);
+        return;
+      }
+      case "try-desk":
+      case "redraw":
+      case "release-all":
+      case "rearm":
+        this.#engine.send(message);
+        return;
+      case "devices":
+      case "watch-traffic":
+        return; // the hub has taken care of them
+      default:
+        message satisfies never;
+    }
+  }
+
+  #surfaceBytes(surface: string, bytes: readonly number[]): void {
+    this.#engine.send({ kind: "surface-bytes", surface, bytes: Uint8Array.from(bytes) });
+  }
+
+  /** Tells the engine which surfaces have a browser with their device right now. */
+  #bridge(): void {
+    const has = (ref: PortRef, way: "input" | "output") =>
+      ref.kind === "browser-midi" &&
+      [...this.hub.clients].some((c) => c.devices.some((d) => d[way] && d.name === ref.device && d.nth === ref.nth));
+    for (const s of this.#store.show.surfaces) {
+      if (s.in.kind !== "browser-midi" && s.out.kind !== "browser-midi") continue;
+      const input = has(s.in, "input");
+      const output = has(s.out, "output");
+      const state = JSON.stringify([s.in, s.out, input, output]);
+      if (this.#bridges.get(s.id) === state) continue;
+      this.#bridges.set(s.id, state);
+      this.#engine.send({ kind: "bridge", surface: s.id, input, output });
+    }
+  }
+}
+
+function refused(problems: readonly Problem[]): Answer {
+  return { ok: false, problems: problems.map(problemWords) };
+}

@@ -1,0 +1,64 @@
+/**
+ * Numbered steps from an empty database to the present one. A step that was ever released is never changed:
+ * the database of an older version is brought up to date by the steps it lacks.
+ */
+import type { QueryInterface, Transaction } from "sequelize";
+import { DataTypes } from "sequelize";
+
+export interface Migration {
+  number: number;
+  name: string;
+  up(query: QueryInterface, transaction: Transaction): Promise<void>;
+}
+
+export const MIGRATIONS: readonly Migration[] = [
+  {
+    number: 1,
+    name: "shows and their revisions",
+    async up(query, transaction) {
+      await query.createTable(
+        "shows",
+        {
+          id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+          document: { type: DataTypes.TEXT, allowNull: false },
+          /** The revision the document stands at; undo moves it back, redo forward. */
+          revision: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
+          saved_at_ms: { type: DataTypes.INTEGER, allowNull: false },
+        },
+        { transaction },
+      );
+      await query.createTable(
+        "revisions",
+        {
+          id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+          show_id: {
+            type: DataTypes.INTEGER,
+            allowNull: false,
+            references: { model: "shows", key: "id" },
+            onDelete: "CASCADE",
+          },
+          number: { type: DataTypes.INTEGER, allowNull: false },
+          label: { type: DataTypes.TEXT, allowNull: false },
+          edit: { type: DataTypes.TEXT, allowNull: false },
+          patches: { type: DataTypes.TEXT, allowNull: false },
+          inverse: { type: DataTypes.TEXT, allowNull: false },
+          made_at_ms: { type: DataTypes.INTEGER, allowNull: false },
+        },
+        { transaction },
+      );
+      await query.addIndex("revisions", ["show_id", "number"], { transaction });
+    },
+  },
+  {
+    number: 2,
+    name: "revisions that were undone and then left stay readable",
+    async up(query, transaction) {
+      await query.addColumn(
+        "revisions",
+        "left",
+        { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+        { transaction },
+      );
+    },
+  },
+];

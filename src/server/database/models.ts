@@ -1,0 +1,64 @@
+/** The tables as Sequelize models. */
+import {
+  type CreationOptional,
+  DataTypes,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type ModelStatic,
+  type Sequelize,
+} from "sequelize";
+
+export interface ShowRow extends Model<InferAttributes<ShowRow>, InferCreationAttributes<ShowRow>> {
+  id: CreationOptional<number>;
+  document: string;
+  revision: number;
+  savedAtMs: number;
+}
+
+export interface RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreationAttributes<RevisionRow>> {
+  id: CreationOptional<number>;
+  showId: number;
+  number: number;
+  label: string;
+  edit: string;
+  patches: string;
+  inverse: string;
+  madeAtMs: number;
+  left: CreationOptional<boolean>;
+}
+
+export interface Models {
+  shows: ModelStatic<ShowRow>;
+  revisions: ModelStatic<RevisionRow>;
+}
+
+export function defineModels(database: Sequelize): Models {
+  const options = { timestamps: false, underscored: true };
+  const shows = database.define<ShowRow>(
+    "show",
+    {
+      id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+      document: { type: DataTypes.TEXT, allowNull: false },
+      revision: { type: DataTypes.INTEGER, allowNull: false },
+      savedAtMs: { type: DataTypes.INTEGER, allowNull: false },
+    },
+    { ...options, tableName: "shows" },
+  );
+  const revisions = database.define<RevisionRow>(
+    "revision",
+    {
+      id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+      showId: { type: DataTypes.INTEGER, allowNull: false },
+      number: { type: DataTypes.INTEGER, allowNull: false },
+      label: { type: DataTypes.TEXT, allowNull: false },
+      edit: { type: DataTypes.TEXT, allowNull: false },
+      patches: { type: DataTypes.TEXT, allowNull: false },
+      inverse: { type: DataTypes.TEXT, allowNull: false },
+      madeAtMs: { type: DataTypes.INTEGER, allowNull: false },
+      left: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+    },
+    { ...options, tableName: "revisions" },
+  );
+  return { shows, revisions };
+}

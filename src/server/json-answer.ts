@@ -1,0 +1,25 @@
+/** Answers of our endpoints. */
+import type { Answer } from "./application.ts";
+
+/** Longest show document that is taken, in bytes. */
+export const MAX_DOCUMENT_BYTES = 32 * 1024 * 1024;
+
+export function json(body: unknown, status = 200): Response {
+  return new Response(JSON.stringify(body), { status, headers: { "content-type": "application/json" } });
+}
+
+/** Done, or refused with its sentences: 422, the request was understood and the show would not be valid. */
+export function answered(answer: Answer): Response {
+  return json(answer, answer.ok ? 200 : 422);
+}
+
+/** The body as text; null where it is longer than allowed. */
+export async function bodyText(request: Request, maxBytes: number): Promise<string | null> {
+  if (Number(request.headers.get("content-length") ?? 0) > maxBytes) return null;
+  const text = await request.text();
+  return text.length > maxBytes ? null : text;
+}
+
+export function tooLong(maxBytes: number): Response {
+  return json({ ok: false, problems: [`The document is longer than ${maxBytes} bytes.`] }, 413);
+}

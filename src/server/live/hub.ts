@@ -1,0 +1,168 @@
+/**
+ * The live socket: every open browser gets a snapshot, then batches of changes. A browser that falls behind is
+ * left out until its queue is empty and then gets a fresh snapshot, so that nothing piles up.
+ */
+import type { IncomingMessage } from "node:http";
+import type { Duplex } from "node:stream";
+import { type WebSocket, WebSocketServer } from "ws";
+import {
+  BATCHES_PER_S,
+  ClientMessage,
+  type Device,
+  type LiveChanges,
+  MAX_CLIENT_MESSAGE_BYTES,
+  type ServerMessage,
+} from "../../core/live/protocol.ts";
+import { pathWords, problemsOf, problemWords } from "../../core/show/problem.ts";
+
+/** Bytes that may wait for a browser before it counts as behind, and below which it has caught up. */
+const BEHIND_BYTES = 1024 * 1024;
+const CAUGHT_UP_BYTES = 64 * 1024;
+/** Messages a browser may get wrong before it is shut out. */
+const MAX_FAULTS = 50;
+
+export const LIVE_PATH = "/live";
+
+export interface HubEvents {
+  message(client: LiveClient, message: ClientMessage): void;
+  /** A browser's MIDI devices changed, or it went away. */
+  devicesChanged(): void;
+  snapshot(withTraffic: boolean): ServerMessage;
+  /** What changed since the last call, or null. */
+  changes(withTraffic: boolean): { live: LiveChanges; traffic: LiveChanges["traffic"] } | null;
+}
+
+export interface LiveClient {
+  readonly number: number;
+  watchesTraffic: boolean;
+  devices: readonly Device[];
+  send(message: ServerMessage): void;
+}
+
+interface Client extends LiveClient {
+  readonly socket: WebSocket;
+  behind: boolean;
+  faults: number;
+}
+
+export class LiveHub {
+  readonly #events: HubEvents;
+  readonly #sockets = new WebSocketServer({ noServer: true, maxPayload: MAX_CLIENT_MESSAGE_BYTES });
+  readonly #clients = new Set<Client>();
+  readonly #timer: NodeJS.Timeout;
+  #next = 1;
+  /** Messages that were refused since the start. */
+  refused = 0;
+
+  constructor(events: HubEvents) {
+    this.#events = events;
+    this.#timer = setInterval(() => this.#batch(), 1000 / BATCHES_PER_S);
+  }
+
+  get clients(): ReadonlySet<LiveClient> {
+    return this.#clients;
+  }
+
+  /** Takes over an upgrade whose origin has been checked. */
+  upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
+    this.#sockets.handleUpgrade(request, socket, head, (ws) => this.#add(ws));
+  }
+
+  /** Sends to every browser at once: a new show, which must not wait for the next batch. */
+  broadcast(message: ServerMessage): void {
+    const text = JSON.stringify(message);
+    for (const client of this.#clients) if (!client.behind) client.socket.send(text);
+  }
+
+  close(): void {
+    clearInterval(this.#timer);
+    for (const client of this.#clients) client.socket.terminate();
+    this.#sockets.close();
+  }
+
+  #add(socket: WebSocket): void {
+    const client: Client = {
+      number: this.#next++,
+      socket,
+      behind: false,
+      faults: 0,
+      watchesTraffic: false,
+      devices: [],
+      send: (message) => socket.send(JSON.stringify(message)),
+    };
+    this.#clients.add(client);
+    socket.on("message", (data, binary) => this.#message(client, binary ? null : String(data)));
+    // Too long a message, or a broken connection: the socket closes, and the browser comes back by itself.
+    socket.on("error", () => {
+      this.refused++;
+    });
+    socket.on("close", () => {
+      this.#clients.delete(client);
+      if (client.devices.length > 0) this.#events.devicesChanged();
+    });
+    client.send(this.#events.snapshot(false));
+  }
+
+  #message(client: Client, text: string | null): void {
+    const read = readClientMessage(text);
+    if (!read.ok) {
+      this.refused++;
+      client.send({ kind: "refused", reason: read.reason });
+      if (++client.faults >= MAX_FAULTS) client.socket.close(1008, "too many messages that were not understood");
+      return;
+    }
+    const { message } = read;
+    if (message.kind === "devices") {
+      client.devices = message.devices;
+      this.#events.devicesChanged();
+      return;
+    }
+    if (message.kind === "watch-traffic") {
+      client.watchesTraffic = message.on;
+      if (message.on) client.send(this.#events.snapshot(true));
+      return;
+    }
+    this.#events.message(client, message);
+  }
+
+  #batch(): void {
+    let watched = false;
+    for (const client of this.#clients) {
+      if (client.socket.bufferedAmount > BEHIND_BYTES) client.behind = true;
+      else if (client.behind && client.socket.bufferedAmount < CAUGHT_UP_BYTES) {
+        client.behind = false;
+        client.send(this.#events.snapshot(client.watchesTraffic));
+      }
+      if (client.watchesTraffic) watched = true;
+    }
+    const changes = this.#events.changes(watched);
+    if (!changes || this.#clients.size === 0) return;
+    const plain = JSON.stringify({ kind: "batch", live: changes.live } satisfies ServerMessage);
+    const withTraffic =
+      watched && changes.traffic && changes.traffic.length > 0
+        ? JSON.stringify({
+            kind: "batch",
+            live: { ...changes.live, traffic: changes.traffic },
+          } satisfies ServerMessage)
+        : plain;
+    for (const client of this.#clients)
+      if (!client.behind) client.socket.send(client.watchesTraffic ? withTraffic : plain);
+  }
+}
+
+type ReadMessage = { ok: true; message: ClientMessage } | { ok: false; reason: string };
+
+/** Checks what a browser sent. */
+export function readClientMessage(text: string | null): ReadMessage {
+  if (text === null) return { ok: false, reason: "Expected text, found bytes." };
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch {
+    return { ok: false, reason: "Expected a JSON message." };
+  }
+  const parsed = ClientMessage.safeParse(data);
+  if (parsed.success) return { ok: true, message: parsed.data };
+  const first = problemsOf(parsed.error)[0];
+  return { ok: false, reason: first ? problemWords(first) : pathWords([]) };
+}

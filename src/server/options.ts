@@ -1,0 +1,51 @@
+/** Flags and environment variables of the server; a flag goes before a variable. */
+import { resolve } from "node:path";
+import { parseArgs } from "node:util";
+
+export interface Options {
+  host: string;
+  port: number;
+  dataFolder: string;
+  /** Starts with the demo show, in a database of its own, and with the stand-ins. */
+  demo: boolean;
+  /** Offers to break the engine on purpose, for tests of its recovery. */
+  faults: boolean;
+  /** UDP port of the stand-in lighting desk; we listen for it one port further on. */
+  lightsPort: number;
+}
+
+export type OptionsResult = { ok: true; options: Options } | { ok: false; sentence: string };
+
+export const DEFAULT_PORT = 4780;
+export const DEFAULT_LIGHTS_PORT = 9100;
+
+export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): OptionsResult {
+  let values: { host?: string; port?: string; data?: string; demo?: boolean };
+  try {
+    ({ values } = parseArgs({
+      args: [...argv],
+      options: {
+        host: { type: "string" },
+        port: { type: "string" },
+        data: { type: "string" },
+        demo: { type: "boolean", default: false },
+      },
+    }));
+  } catch (error) {
+    return { ok: false, sentence: `${(error as Error).message}. Known flags: --host, --port, --data, --demo.` };
+  }
+  const port = Number(values.port ?? env.VELVET_PORT ?? DEFAULT_PORT);
+  if (!Number.isInteger(port) || port < 1 || port > 65_535)
+    return { ok: false, sentence: `The port “${values.port ?? env.VELVET_PORT}” is not a number from 1 to 65535.` };
+  return {
+    ok: true,
+    options: {
+      host: values.host ?? env.VELVET_HOST ?? "127.0.0.1",
+      port,
+      dataFolder: resolve(values.data ?? env.VELVET_DATA ?? "data"),
+      demo: values.demo ?? false,
+      faults: env.VELVET_FAULTS === "1",
+      lightsPort: Number(env.VELVET_LIGHTS_PORT ?? DEFAULT_LIGHTS_PORT),
+    },
+  };
+}

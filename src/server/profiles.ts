@@ -1,0 +1,26 @@
+/** The profiles that ship with the program. */
+import deckGrid from "../../profiles/deck-grid.surface.json" with { type: "json" };
+import house from "../../profiles/house.desk.json" with { type: "json" };
+import quayLights from "../../profiles/quay-lights.desk.json" with { type: "json" };
+import { type Profiles, profilesOf } from "../core/show/check.ts";
+import type { DeskProfile } from "../core/show/desk-profile.ts";
+import { problemWords } from "../core/show/problem.ts";
+import { type Read, readDeskProfile, readSurfaceProfile } from "../core/show/read.ts";
+import type { SurfaceProfile } from "../core/show/surface-profile.ts";
+
+export interface ProfileLibrary {
+  surfaces: SurfaceProfile[];
+  desks: DeskProfile[];
+  profiles: Profiles;
+}
+
+export function shippedProfiles(): ProfileLibrary {
+  const surfaces = [must(readSurfaceProfile(deckGrid))];
+  const desks = [must(readDeskProfile(house)), must(readDeskProfile(quayLights))];
+  return { surfaces, desks, profiles: profilesOf(surfaces, desks) };
+}
+
+function must<T>(read: Read<T>): T {
+  if (read.ok) return read.value;
+  throw new Error(`A profile of ours is not valid: ${read.problems.map(problemWords).join(" ")}`);
+}

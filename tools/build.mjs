@@ -1,0 +1,95 @@
+// Builds what changed: Astro's pages and client, then the server, the engine and the stand-ins as .mjs bundles.
+// Each part has a stamp made of the files it is built from; a part whose stamp fits is left alone.
+import { spawnSync } from "node:child_process";
+import { createHash } from "node:crypto";
+import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { createRequire } from "node:module";
+import { dirname, join, relative } from "node:path";
+import { fileURLToPath } from "node:url";
+
+const root = fileURLToPath(new URL("..", import.meta.url));
+const STAMP = join(root, "dist", "stamp.json");
+
+function filesBelow(folder) {
+  const path = join(root, folder);
+  if (!existsSync(path)) return [];
+  return readdirSync(path, { withFileTypes: true, recursive: true })
+    .filter((e) => e.isFile() && !/\.test\.tsx?$/.test(e.name))
+    .map((e) => join(e.parentPath, e.name));
+}
+
+function stampOf(folders, files) {
+  const hash = createHash("sha256");
+  for (const file of [...folders.flatMap(filesBelow), ...files.map((f) => join(root, f))].sort()) {
+    hash.update(relative(root, file)).update("\0").update(readFileSync(file)).update("\0");
+  }
+  return hash.digest("hex");
+}
+
+const PARTS = {
+  pages: () => stampOf(["src/core", "src/pages", "src/islands", "src/layouts", "src/styles", "public"], ["astro.config.mjs", "package-lock.json", "src/server/json-answer.ts"]),
+  bundles: () => stampOf(["src/core", "src/engine", "src/server", "src/standins", "src/cli", "tests/bench", "profiles", "examples"], ["package-lock.json", "tools/build.mjs"]),
+};
+
+export async function build({ quiet = false } = {}) {
+  const say = (text) => quiet || console.log(text);
+  const old = existsSync(STAMP) ? JSON.parse(readFileSync(STAMP, "utf8")) : {};
+  const now = Object.fromEntries(Object.entries(PARTS).map(([name, stamp]) => [name, stamp()]));
+  if (old.pages !== now.pages) {
+    say("Building the pages …");
+    buildPages();
+  }
+  if (old.bundles !== now.bundles || old.pages !== now.pages) {
+    say("Building server, engine and stand-ins …");
+    await buildBundles();
+  }
+  writeFileSync(STAMP, JSON.stringify(now));
+}
+
+function buildPages() {
+  const astro = join(root, "node_modules", "astro", "astro.js");
+  const result = spawnSync(process.execPath, [astro, "build", "--silent"], {
+    cwd: root,
+    stdio: "inherit",
+    env: { ...process.env, ASTRO_TELEMETRY_DISABLED: "1" },
+  });
+  if (result.status !== 0) throw new Error("The pages could not be built; the reason stands above.");
+}
+
+async function buildBundles() {
+  const { build: bundle } = await import("esbuild");
+  await bundle({
+    absWorkingDir: root,
+    entryPoints: {
+      main: "src/server/main.ts",
+      engine: "src/engine/worker.ts",
+      "dry-run": "src/cli/dry-run.ts",
+      formats: "src/cli/formats.ts",
+      bench: "tests/bench/main.ts",
+      "bench-core": "tests/bench/core.ts",
+      "bench-relay": "tests/bench/relay.ts",
+      "bench-load": "tests/bench/load.ts",
+      "standins/lighting-desk": "src/standins/lighting-desk/main.ts",
+    },
+    outdir: "dist",
+    outExtension: { ".js": ".mjs" },
+    bundle: true,
+    platform: "node",
+    target: "node20",
+    format: "esm",
+    packages: "external",
+    sourcemap: true,
+    logLevel: "warning",
+    loader: { ".html": "text" },
+  });
+  const require = createRequire(import.meta.url);
+  const fonts = join(root, "dist", "standins", "fonts");
+  mkdirSync(fonts, { recursive: true });
+  for (const [from, to] of [
+    ["@fontsource-variable/instrument-sans/files/instrument-sans-latin-wdth-normal.woff2", "instrument.woff2"],
+    ["@fontsource-variable/jetbrains-mono/files/jetbrains-mono-latin-wght-normal.woff2", "jetbrains.woff2"],
+  ]) {
+    const [scope, name, ...rest] = from.split("/");
+    cpSync(join(dirname(require.resolve(`${scope}/${name}/package.json`)), ...rest), join(fonts, to));
+  }
+}
