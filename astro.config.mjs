@@ -11,19 +11,4 @@ export default defineConfig({
   vite: { plugins: [tailwindcss()] },
   // Origins are checked by the server in front (src/server/guard-requests.ts), for JSON as well as forms.
   security: { checkOrigin: true },
-  experimental: {
-    // Hashes Astro's own inline scripts. Styles may be inline: faders and lights are placed by style attributes.
-    csp: {
-      directives: [
-        "default-src 'self'",
-        "connect-src 'self'",
-        "img-src 'self' data:",
-        "font-src 'self'",
-        "object-src 'none'",
-        "base-uri 'none'",
-        "form-action 'self'",
-        "style-src-attr 'unsafe-inline'",
-      ],
-    },
-  },
 });

@@ -37,7 +37,8 @@ function readFlags() {
         profile: { type: "string", multiple: true, default: [] },
       },
     });
-    if (values.show && values.take) return { ...values, show: values.show, take: values.take, profile: values.profile ?? [] };
+    if (values.show && values.take)
+      return { ...values, show: values.show, take: values.take, profile: values.profile ?? [] };
     return leave([USAGE]);
   } catch (error) {
     return leave([(error as Error).message, USAGE]);

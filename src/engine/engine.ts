@@ -1,7 +1,8 @@
 /** The translator wired to time and ports. One engine runs in a worker thread; dry run and tests wire their own. */
-import type { ControlChange, PortState, ValueChange } from "../core/live/protocol.ts";
-import { compileShow, type CompiledShow } from "../core/mapping/compile.ts";
+
 import { UNKNOWN } from "../core/desk/state-store.ts";
+import type { ControlChange, PortState, ValueChange } from "../core/live/protocol.ts";
+import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import { profilesOf } from "../core/show/check.ts";
 import type { PortRef } from "../core/show/show.ts";
 import { Translator } from "../core/translate/translator.ts";
@@ -170,7 +171,10 @@ export class Engine {
       const open: OpenPort = { key: deskKey(desk), port: null, state: WAITING, in: 0, out: 0 };
       this.#desks.set(id, open);
       open.port = new UdpPort(
-        { peer: { host: desk.host, port: desk.port }, listen: { host: listenAddressFor(desk.host), port: desk.listenPort } },
+        {
+          peer: { host: desk.host, port: desk.port },
+          listen: { host: listenAddressFor(desk.host), port: desk.listenPort },
+        },
         {
           message: (bytes) => {
             open.in++;

@@ -1,6 +1,7 @@
 /** What server and engine say to each other over the worker's message port. */
-import type { ControlChange, HeldNow, PortState, ValueChange } from "../core/live/protocol.ts";
+
 import type { Health } from "../core/desk/link.ts";
+import type { ControlChange, HeldNow, PortState, ValueChange } from "../core/live/protocol.ts";
 import type { DeskProfile } from "../core/show/desk-profile.ts";
 import type { Show } from "../core/show/show.ts";
 import type { SurfaceProfile } from "../core/show/surface-profile.ts";

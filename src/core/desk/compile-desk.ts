@@ -225,8 +225,16 @@ export function checkDeskProfile(profile: DeskProfile): Problem[] {
       for (const name of parsed.template.names)
         if (!allowed.includes(name)) unknown("name that can stand in this address:", name, path);
   }
-  function checkMessage(message: DeskFunction["send"][number], allowed: readonly string[], path: Problem["path"]): void {
-    checkTemplate(message.address, allowed.filter((n) => n !== "value"), [...path, "address"]);
+  function checkMessage(
+    message: DeskFunction["send"][number],
+    allowed: readonly string[],
+    path: Problem["path"],
+  ): void {
+    checkTemplate(
+      message.address,
+      allowed.filter((n) => n !== "value"),
+      [...path, "address"],
+    );
     message.arguments.forEach((a, k) => {
       if (typeof a.value !== "string" || a.type === "s") return;
       const name = wholeName(a.value);

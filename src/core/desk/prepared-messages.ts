@@ -134,6 +134,10 @@ function planOf(message: MessageTemplate, action: CompiledAction): { plan: Plan;
     return p ? (String(p.from).length > String(p.to).length ? p.from : p.to) : 0;
   };
   const address = fillTemplate(parsed.template, widest);
-  const room = encodeOsc({ kind: "message", address, args: message.arguments.map((a) => argumentOf(a, widest)) }).length;
+  const room = encodeOsc({
+    kind: "message",
+    address,
+    args: message.arguments.map((a) => argumentOf(a, widest)),
+  }).length;
   return { plan: { template: parsed.template, message }, room };
 }

@@ -6,11 +6,11 @@
  * spread over memory and cost a cache miss for each field that is read (bench row `core.scale`).
  */
 import { type CompiledDesk, type CompiledFunction, compileDesk } from "../desk/compile-desk.ts";
+import { compileShapes } from "../shape/linear.ts";
 import { HOUSE, type Profiles } from "../show/check.ts";
 import type { Acts } from "../show/desk-profile.ts";
 import type { Action, Mapping, Show } from "../show/show.ts";
 import { type CompiledSurface, compileSurface } from "../surface/compile-surface.ts";
-import { compileShapes } from "../shape/linear.ts";
 
 export const PRESS = 0;
 export const MOVE = 1;

@@ -127,7 +127,8 @@ export function encodeShort(message: MidiMessage): Uint8Array {
 }
 
 function voice(base: number, channel: number, ...bytes: number[]): Uint8Array {
-  if (!Number.isInteger(channel) || channel < 1 || channel > 16) throw new RangeError(`channel ${channel} is not 1..16`);
+  if (!Number.isInteger(channel) || channel < 1 || channel > 16)
+    throw new RangeError(`channel ${channel} is not 1..16`);
   return Uint8Array.of(base | (channel - 1), ...bytes.map(data));
 }
 

@@ -91,7 +91,10 @@ export class MidiParser {
   }
 
   #statusByte(byte: number): void {
-    if (byte === 0xf7 && (this.#state === "sysex" || this.#state === "sysex-overflow")) return this.#endSysex();
+    if (byte === 0xf7 && (this.#state === "sysex" || this.#state === "sysex-overflow")) {
+      this.#endSysex();
+      return;
+    }
     this.#abandon();
     if (byte === 0xf0) {
       this.#state = "sysex";

@@ -94,7 +94,8 @@ class Writer {
   #argument(arg: OscArgument): void {
     switch (arg.type) {
       case "i":
-        return this.#int32(arg.value);
+        this.#int32(arg.value);
+        return;
       case "f":
         this.#view.setFloat32(this.#at, arg.value);
         this.#at += 4;
@@ -105,19 +106,23 @@ class Writer {
         return;
       case "h":
       case "t":
-        return this.#uint64(arg.value);
+        this.#uint64(arg.value);
+        return;
       case "s":
       case "S":
-        return this.#string(arg.value);
+        this.#string(arg.value);
+        return;
       case "b":
         this.#int32(arg.value.length);
         this.#bytes.set(arg.value, this.#at);
         this.#at += (arg.value.length + 3) & ~3;
         return;
       case "c":
-        return this.#int32(arg.value.charCodeAt(0));
+        this.#int32(arg.value.charCodeAt(0));
+        return;
       case "r":
-        return this.#int32(Number.parseInt(arg.value.slice(1), 16) | 0);
+        this.#int32(Number.parseInt(arg.value.slice(1), 16) | 0);
+        return;
       case "m":
         this.#bytes.set(arg.value, this.#at);
         this.#at += 4;

@@ -25,7 +25,8 @@ export function checkSurfaceProfile(profile: SurfaceProfile): Problem[] {
   const palettes = new Set(profile.palettes.map((p) => p.id));
   const messages = new Map<string, string>();
   profile.controls.forEach((c, i) => {
-    const key = c.sends.kind === "bend" ? `bend ${c.sends.channel}` : `${c.sends.kind} ${c.sends.channel} ${c.sends.number}`;
+    const key =
+      c.sends.kind === "bend" ? `bend ${c.sends.channel}` : `${c.sends.kind} ${c.sends.channel} ${c.sends.number}`;
     const other = messages.get(key);
     if (other !== undefined)
       problems.push({
@@ -35,7 +36,12 @@ export function checkSurfaceProfile(profile: SurfaceProfile): Problem[] {
       });
     messages.set(key, c.id);
     if (c.light && !palettes.has(c.light.palette))
-      problems.push({ code: "unknown-id", path: ["controls", i, "light", "palette"], what: "palette", id: c.light.palette });
+      problems.push({
+        code: "unknown-id",
+        path: ["controls", i, "light", "palette"],
+        what: "palette",
+        id: c.light.palette,
+      });
   });
   return problems;
 }
@@ -53,14 +59,16 @@ export function checkShow(show: Show, profiles: Profiles): Problem[] {
   const surfaces = new Map<string, ReadonlyMap<string, SurfaceProfile["controls"][number]>>();
   show.surfaces.forEach((s, i) => {
     const profile = profiles.surfaces.get(s.profile);
-    if (!profile) problems.push({ code: "unknown-id", path: ["surfaces", i, "profile"], what: "surface profile", id: s.profile });
+    if (!profile)
+      problems.push({ code: "unknown-id", path: ["surfaces", i, "profile"], what: "surface profile", id: s.profile });
     else surfaces.set(s.id, new Map(profile.controls.map((c) => [c.id, c])));
   });
   const desks = new Map<string, DeskContext>();
   show.desks.forEach((d, i) => {
     const profile = profiles.desks.get(d.profile);
     if (d.id === HOUSE) problems.push({ code: "twice", path: ["desks", i, "id"], what: "desk", id: HOUSE });
-    else if (!profile) problems.push({ code: "unknown-id", path: ["desks", i, "profile"], what: "desk profile", id: d.profile });
+    else if (!profile)
+      problems.push({ code: "unknown-id", path: ["desks", i, "profile"], what: "desk profile", id: d.profile });
     else desks.set(d.id, contextOf(profile));
   });
   const house = profiles.desks.get(HOUSE);
@@ -98,7 +106,13 @@ function checkMapping(
   else {
     const expected = control.behaviour === "absolute" ? "move" : "press";
     if (m.gesture !== expected)
-      problems.push({ code: "wrong-gesture", path: [...path, "gesture"], gesture: m.gesture, control: control.kind, expected });
+      problems.push({
+        code: "wrong-gesture",
+        path: [...path, "gesture"],
+        gesture: m.gesture,
+        control: control.kind,
+        expected,
+      });
   }
   m.layers.forEach((id, k) => {
     if (!layers.has(id)) problems.push({ code: "unknown-id", path: [...path, "layers", k], what: "layer", id });
@@ -106,7 +120,8 @@ function checkMapping(
   if (m.pages) {
     const desk = desks.get(m.pages.desk);
     if (!desk) problems.push({ code: "unknown-id", path: [...path, "pages", "desk"], what: "desk", id: m.pages.desk });
-    else if (!desk.profile.page) problems.push({ code: "no-page", path: [...path, "pages", "desk"], desk: m.pages.desk });
+    else if (!desk.profile.page)
+      problems.push({ code: "no-page", path: [...path, "pages", "desk"], desk: m.pages.desk });
   }
   twice(m.actions, "action", [...path, "actions"], problems);
   m.actions.forEach((a, k) => {
@@ -132,7 +147,8 @@ function checkAction(
     return;
   }
   for (const id of Object.keys(a.bindings))
-    if (!fn.parameters.includes(id)) problems.push({ code: "unknown-id", path: [...path, "bindings", id], what: "parameter", id });
+    if (!fn.parameters.includes(id))
+      problems.push({ code: "unknown-id", path: [...path, "bindings", id], what: "parameter", id });
   for (const id of fn.parameters) {
     const parameter = desk.profile.parameters.find((p) => p.id === id)!;
     const binding = a.bindings[id];

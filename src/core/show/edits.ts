@@ -2,16 +2,19 @@
  * Edits: small named commands on the show. Each is data, checked by Zod, applied by a pure function, and
  * answered with patches there and back, from which undo, redo and history follow.
  */
-import { enablePatches, type Patch, applyPatches, produceWithPatches } from "immer";
+import { applyPatches, enablePatches, type Patch, produceWithPatches } from "immer";
 import { z } from "zod";
-import { type Profiles, checkShow } from "./check.ts";
+import { checkShow, type Profiles } from "./check.ts";
 import { Id, Name } from "./ids.ts";
 import { type Problem, problemsOf } from "./problem.ts";
 import { Action, Desk, Layer, Mapping, PortRef, type Show, Surface } from "./show.ts";
 
 enablePatches();
 
-const MappingChange = Mapping.omit({ id: true, actions: true }).partial();
+/** `pages: null` takes the restriction away: the mapping holds on every page again. */
+const MappingChange = Mapping.omit({ id: true, actions: true, pages: true })
+  .partial()
+  .extend({ pages: Mapping.shape.pages.unwrap().nullable().optional() });
 const ActionChange = Action.omit({ id: true }).partial();
 
 export const Edit = z.discriminatedUnion("kind", [
@@ -104,9 +107,13 @@ function change(draft: Show, edit: Edit): void {
     case "add-mapping":
       draft.mappings.push(edit.mapping);
       return;
-    case "change-mapping":
-      Object.assign(byId(draft.mappings, edit.id), edit.set);
+    case "change-mapping": {
+      const { pages, ...set } = edit.set;
+      const mapping = Object.assign(byId(draft.mappings, edit.id), set);
+      if (pages === null) delete mapping.pages;
+      else if (pages !== undefined) mapping.pages = pages;
       return;
+    }
     case "remove-mapping":
       drop(draft.mappings, edit.id);
       return;

@@ -3,7 +3,7 @@
  * place. Older versions are brought up to date here, one step at a time.
  */
 import type { z } from "zod";
-import { type Profiles, checkDeskProfile, checkShow, checkSurfaceProfile } from "./check.ts";
+import { checkDeskProfile, checkShow, checkSurfaceProfile, type Profiles } from "./check.ts";
 import { DESK_PROFILE_FORMAT, DeskProfile } from "./desk-profile.ts";
 import { type Problem, problemsOf } from "./problem.ts";
 import { SHOW_FORMAT, Show } from "./show.ts";
@@ -45,7 +45,10 @@ function readFormat<T>(document: unknown, format: string, schema: z.ZodType<T>):
   const head = document as { format?: unknown; version?: unknown } | null;
   if (typeof head !== "object" || head === null || head.format !== format) {
     const found = typeof head === "object" && head !== null ? JSON.stringify(head.format ?? null) : typeof document;
-    return { ok: false, problems: [{ code: "wrong-format", path: ["format"], expected: JSON.stringify(format), found }] };
+    return {
+      ok: false,
+      problems: [{ code: "wrong-format", path: ["format"], expected: JSON.stringify(format), found }],
+    };
   }
   if (typeof head.version === "number" && head.version > NEWEST)
     return { ok: false, problems: [{ code: "newer-version", path: ["version"], newest: NEWEST, found: head.version }] };

@@ -26,7 +26,10 @@ export const OscArgumentJson: z.ZodType<OscArgumentJson> = z.lazy(() =>
     z.strictObject({ type: z.enum(["f", "d"]), value: z.number() }),
     z.strictObject({ type: z.enum(["s", "S"]), value: z.string() }),
     z.strictObject({ type: z.literal("c"), value: z.string().length(1) }),
-    z.strictObject({ type: z.literal("r"), value: z.string().regex(/^#[0-9a-fA-F]{8}$/, "a colour such as #e9b44cff") }),
+    z.strictObject({
+      type: z.literal("r"),
+      value: z.string().regex(/^#[0-9a-fA-F]{8}$/, "a colour such as #e9b44cff"),
+    }),
     z.strictObject({ type: z.enum(["h", "t"]), value: Whole }),
     z.strictObject({ type: z.literal("b"), value: HexText }),
     z.strictObject({ type: z.literal("m"), value: z.tuple([Byte, Byte, Byte, Byte]) }),

@@ -1,6 +1,7 @@
 /** A surface profile as look-up tables: from the bytes a control sends to the control, and back to its light. */
-import type { Control, Palette, SurfaceProfile } from "../show/surface-profile.ts";
+
 import type { Surface } from "../show/show.ts";
+import type { Control, Palette, SurfaceProfile } from "../show/surface-profile.ts";
 
 /** Channel and number in one index, 0..2047. */
 export const CHANNEL_NUMBERS = 16 * 128;

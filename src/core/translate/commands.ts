@@ -1,12 +1,13 @@
 /** The way towards the desk: control events to actions, values and datagrams. */
-import { CHANNEL_NUMBERS } from "../surface/compile-surface.ts";
+
+import type { Held, Release } from "../gesture/held.ts";
+import { FLASH, GESTURES, LEVEL, MOVE, PRESS, TOGGLE } from "../mapping/compile.ts";
 import { FIRST_CHANNEL_MODE } from "../midi/message.ts";
 import type { MidiDropReason, MidiSink } from "../midi/parser.ts";
 import { MidiParser } from "../midi/parser.ts";
-import { FLASH, GESTURES, LEVEL, MOVE, PRESS, TOGGLE } from "../mapping/compile.ts";
 import { shapeValue, travelFor } from "../shape/linear.ts";
 import { meets } from "../shape/takeover.ts";
-import type { Held, Release } from "../gesture/held.ts";
+import { CHANNEL_NUMBERS } from "../surface/compile-surface.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { DIRECTION_OUT, SIDE_DESK } from "../trace/traffic-ring.ts";
 import { OUT_OF_RANGE, PAGE_UNKNOWN, READY } from "./context.ts";
@@ -81,7 +82,10 @@ export class CommandPath {
         value = kind === 0x90 ? d2 / MAX_7 : 0; // velocity 0 is a release (rule 2)
         break;
       case 0xb0:
-        if (d1 >= FIRST_CHANNEL_MODE) return this.#nothing(row, OUTCOME.notAControl);
+        if (d1 >= FIRST_CHANNEL_MODE) {
+          this.#nothing(row, OUTCOME.notAControl);
+          return;
+        }
         control = compiled.controllerTo[(((status & 15) << 7) | d1) & (CHANNEL_NUMBERS - 1)]!;
         value = d2 / MAX_7;
         break;
@@ -90,11 +94,12 @@ export class CommandPath {
         value = ((d2 << 7) | d1) / MAX_14;
         break;
       default:
-        return this.#nothing(row, OUTCOME.notAControl);
+        this.#nothing(row, OUTCOME.notAControl);
+        return;
     }
-    if (control < 0) return this.#nothing(row, OUTCOME.noControl);
-    if (world.surfaces[s]!.loop.heard(status, d1, d2, this.#atMs)) return this.#nothing(row, OUTCOME.looped);
-    this.#event(s, control, value, row);
+    if (control < 0) this.#nothing(row, OUTCOME.noControl);
+    else if (world.surfaces[s]!.loop.heard(status, d1, d2, this.#atMs)) this.#nothing(row, OUTCOME.looped);
+    else this.#event(s, control, value, row);
   }
 
   #nothing(row: number, code: number): void {

@@ -2,9 +2,10 @@
  * Which mapping holds where, right now: pages and layers resolved to one mapping per control and gesture.
  * Made anew when a page, a layer or the show changes; per event it is one look-up.
  */
-import { type CompiledShow, FROM_PAGE, GESTURES, MAX_PARAMETERS } from "../mapping/compile.ts";
+
 import { stateIndex } from "../desk/compile-desk.ts";
 import { PreparedMessages } from "../desk/prepared-messages.ts";
+import { type CompiledShow, FROM_PAGE, GESTURES, MAX_PARAMETERS } from "../mapping/compile.ts";
 
 export const READY = 0;
 export const OUT_OF_RANGE = 1;

@@ -45,7 +45,12 @@ export function dryRun(show: Show, take: readonly TakeEntry[], profiles: Profile
     advanceTo(entry.ms);
     const s = show.surfaces.findIndex((x) => x.id === entry.port);
     if (s >= 0) translator.surfaceBytes(s, entryBytes(entry), nowMs);
-    else translator.deskBytes(show.desks.findIndex((x) => x.id === entry.port), entryBytes(entry), nowMs);
+    else
+      translator.deskBytes(
+        show.desks.findIndex((x) => x.id === entry.port),
+        entryBytes(entry),
+        nowMs,
+      );
   }
   advanceTo(nowMs + AFTERWARDS_MS);
   return { ok: true, value: out };
@@ -58,7 +63,8 @@ function checkPorts(show: Show, take: readonly TakeEntry[]): Problem[] {
   take.forEach((entry, i) => {
     const path = [`line ${i + 2}`];
     if (surfaces.has(entry.port)) {
-      if (!("midi" in entry)) problems.push({ code: "not-valid", path: [...path, "osc"], expected: "MIDI bytes for a surface" });
+      if (!("midi" in entry))
+        problems.push({ code: "not-valid", path: [...path, "osc"], expected: "MIDI bytes for a surface" });
     } else if (!desks.has(entry.port))
       problems.push({ code: "unknown-id", path: [...path, "port"], what: "surface or desk", id: entry.port });
   });

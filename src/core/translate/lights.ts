@@ -2,10 +2,11 @@
  * The way back to the hands: looks from the desk's state, as bytes, only where they differ from what the
  * surface already shows (rules 13, 14, 18).
  */
-import type { CompiledSurface } from "../surface/compile-surface.ts";
-import { controlState, DEFAULT_COLOUR, LIGHT_MODE, type ControlState } from "../surface/look.ts";
-import { lightValue } from "../surface/palette.ts";
+
 import type { Palette } from "../show/surface-profile.ts";
+import type { CompiledSurface } from "../surface/compile-surface.ts";
+import { type ControlState, controlState, DEFAULT_COLOUR, LIGHT_MODE } from "../surface/look.ts";
+import { lightValue } from "../surface/palette.ts";
 import { type Context, READY } from "./context.ts";
 import type { DeskRuntime } from "./desk-runtime.ts";
 

@@ -1,11 +1,12 @@
 /** The way back from the desk: what it says to what is known, and from there to lights and faders. */
+
+import type { HeardAt } from "../desk/compile-desk.ts";
+import type { LinkStep } from "../desk/link.ts";
 import { GESTURES, LEVEL, MOVE, PRESS } from "../mapping/compile.ts";
 import { decodeOsc } from "../osc/decode.ts";
 import type { OscArgument, OscMessage, OscPacket } from "../osc/types.ts";
-import type { HeardAt } from "../desk/compile-desk.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { DIRECTION_OUT, SIDE_DESK } from "../trace/traffic-ring.ts";
-import type { LinkStep } from "../desk/link.ts";
 import { READY } from "./context.ts";
 import { drawOrder, LightValues, lookOf, shownAction } from "./lights.ts";
 import { markWatchers, type World } from "./world.ts";
@@ -180,7 +181,8 @@ export class ReportPath {
     const { context, surfaces } = this.#world;
     const surface = surfaces[s]!;
     const a = m < 0 ? -1 : shownAction(context, m);
-    const state = a >= 0 && context.resolve(a) === READY ? context.state[a]! * 64 + context.compiled.actionDesk[a]! : -1;
+    const state =
+      a >= 0 && context.resolve(a) === READY ? context.state[a]! * 64 + context.compiled.actionDesk[a]! : -1;
     if (state !== surface.caughtState[control]) {
       surface.caughtState[control] = state;
       surface.caught[control] = 0;
@@ -215,8 +217,7 @@ export class ReportPath {
   markDesk(d: number): void {
     for (const index of this.#world.desks[d]!.watchers.keys()) markWatchers(this.#world, d, index);
     // Controls whose page is not known yet watch nothing, and still have to show that.
-    for (const surface of this.#world.surfaces)
-      for (let c = 0; c < surface.dirty.length; c++) surface.markDirty(c);
+    for (const surface of this.#world.surfaces) for (let c = 0; c < surface.dirty.length; c++) surface.markDirty(c);
   }
 
   /** Marks what waits for a confirmation longer than it should. */

@@ -1,8 +1,8 @@
 /** What is known of one surface while the show runs. It outlives edits as long as the surface keeps its profile. */
 import { Budget } from "../guard/budget.ts";
 import { LoopDetector } from "../guard/loop.ts";
-import type { CompiledSurface } from "../surface/compile-surface.ts";
 import type { PortRef } from "../show/show.ts";
+import type { CompiledSurface } from "../surface/compile-surface.ts";
 
 /** A light that was never sent, so that the first look is always a difference. */
 export const NEVER_SENT = -1;

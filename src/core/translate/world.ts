@@ -1,9 +1,10 @@
 /** Everything the two halves of the path share: the compiled show and what is known while it runs. */
-import type { CompiledShow } from "../mapping/compile.ts";
+
 import { HeldPresses } from "../gesture/held.ts";
+import type { CompiledShow } from "../mapping/compile.ts";
 import { TrafficRing } from "../trace/traffic-ring.ts";
-import { addressOf, DeskRuntime } from "./desk-runtime.ts";
 import { Context } from "./context.ts";
+import { addressOf, DeskRuntime } from "./desk-runtime.ts";
 import type { Outbox } from "./outbox.ts";
 import { SurfaceState } from "./surface-state.ts";
 

@@ -6,7 +6,15 @@
  */
 import { createSocket, type Socket } from "node:dgram";
 import type { PortState } from "../../core/live/protocol.ts";
-import { failureWords, listenAddressFor, OPEN, type Port, type PortEvents, RECEIVE_BUFFER_BYTES, WAITING } from "./port.ts";
+import {
+  failureWords,
+  listenAddressFor,
+  OPEN,
+  type Port,
+  type PortEvents,
+  RECEIVE_BUFFER_BYTES,
+  WAITING,
+} from "./port.ts";
 
 export interface UdpAddress {
   /** Peer to send to; left out, the port only listens. */

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
-import { parseJson } from "../../core/show/read.ts";
 import { problemWords } from "../../core/show/problem.ts";
+import { parseJson } from "../../core/show/read.ts";
 import { answered, bodyText, json, tooLong } from "../../server/json-answer.ts";
 
 const MAX_EDIT_BYTES = 256 * 1024;

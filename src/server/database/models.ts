@@ -4,7 +4,7 @@ import {
   DataTypes,
   type InferAttributes,
   type InferCreationAttributes,
-  Model,
+  type Model,
   type ModelStatic,
   type Sequelize,
 } from "sequelize";

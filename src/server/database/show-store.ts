@@ -103,10 +103,7 @@ export class ShowStore {
     let revision = this.#row.revision;
     await this.#database.transaction(async (transaction) => {
       revision = await prepare(transaction);
-      await this.#models.shows.update(
-        { document, revision, savedAtMs },
-        { where: { id: this.#row.id }, transaction },
-      );
+      await this.#models.shows.update({ document, revision, savedAtMs }, { where: { id: this.#row.id }, transaction });
     });
     this.#row.set({ document, revision, savedAtMs });
     this.#show = show;

@@ -25,6 +25,12 @@ const LIGHTS_PER_BATCH = 2048;
 
 type ShortMidi = [number, number, number];
 
+/** Rows as the engine wrote them, and the show their numbers belong to. */
+interface Block {
+  block: ArrayBuffer;
+  show: Show;
+}
+
 export class Mirror {
   readonly #loads = new Map<number, Show>();
   readonly #profiles: ReadonlyMap<string, SurfaceProfile>;
@@ -37,14 +43,14 @@ export class Mirror {
   /** Newest message per status and number, for each surface. */
   readonly #lights = new Map<string, Map<number, ShortMidi>>();
   /** Blocks of rows with the show they were written under, oldest first. */
-  #blocks: { block: ArrayBuffer; show: Show }[] = [];
+  #blocks: Block[] = [];
   #rowsKept = 0;
   #line: TrafficEntry[] = [];
   engineRestarts = 0;
   // Since the last batch.
   #changed: LiveChanges = { atMs: 0 };
   #dirty = false;
-  #newBlocks: { block: ArrayBuffer; show: Show }[] = [];
+  #newBlocks: Block[] = [];
 
   constructor(profiles: readonly SurfaceProfile[]) {
     this.#profiles = new Map(profiles.map((p) => [p.id, p]));
@@ -70,13 +76,13 @@ export class Mirror {
       const all = mapOf(this.#values, desk);
       for (const v of list) all.set(v[0], v);
       c.values ??= {};
-      (c.values[desk] ??= []).push(...list);
+      listOf(c.values, desk).push(...list);
     }
     for (const [surface, list] of Object.entries(batch.controls)) {
       const all = mapOf(this.#controls, surface);
       for (const v of list) all.set(v[0], v);
       c.controls ??= {};
-      (c.controls[surface] ??= []).push(...list);
+      listOf(c.controls, surface).push(...list);
     }
     if (!batch.rows) return;
     for (const load of [...this.#loads.keys()]) if (load < batch.load) this.#loads.delete(load);
@@ -98,7 +104,7 @@ export class Mirror {
     mapOf(this.#lights, surface).set((message[0] << 7) | message[1], message);
     const c = this.#changed;
     c.lights ??= {};
-    const list = (c.lights[surface] ??= []);
+    const list = listOf(c.lights, surface);
     if (list.length < LIGHTS_PER_BATCH) list.push(message);
     else c.lights[surface] = this.#allLights(surface);
     this.#dirty = true;
@@ -118,7 +124,7 @@ export class Mirror {
     if (withTraffic) {
       // More than is kept cannot be shown anyway.
       let rows = 0;
-      const blocks: typeof this.#newBlocks = [];
+      const blocks: Block[] = [];
       for (let i = this.#newBlocks.length - 1; i >= 0 && rows < TRAFFIC_KEPT; i--) {
         blocks.unshift(this.#newBlocks[i]!);
         rows += rowCount(this.#newBlocks[i]!.block);
@@ -168,7 +174,7 @@ export class Mirror {
   }
 
   /** The newest message heard that says something to a person, and what it caused. */
-  #noteLine(entry: { block: ArrayBuffer; show: Show }): void {
+  #noteLine(entry: Block): void {
     const count = rowCount(entry.block);
     const found: TrafficEntry[] = [];
     for (let i = count - 1; i >= 0 && found.length < LINE_ROWS; i--) {
@@ -181,7 +187,7 @@ export class Mirror {
     this.#changed.line = this.#line;
   }
 
-  #entries(entry: { block: ArrayBuffer; show: Show }): TrafficEntry[] {
+  #entries(entry: Block): TrafficEntry[] {
     return Array.from({ length: rowCount(entry.block) }, (_, i) => this.#entry(readRow(entry.block, i), entry.show));
   }
 
@@ -221,4 +227,10 @@ function mapOf<V>(maps: Map<string, Map<number, V>>, id: string): Map<number, V>
     maps.set(id, map);
   }
   return map;
+}
+
+function listOf<V>(lists: Record<string, V[]>, id: string): V[] {
+  const list = lists[id] ?? [];
+  lists[id] = list;
+  return list;
 }

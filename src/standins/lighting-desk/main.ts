@@ -6,7 +6,7 @@ import { basename, join } from "node:path";
 import { parseArgs } from "node:util";
 import { type Change, type Command, LightingDesk } from "./desk.ts";
 import page from "./page.html";
-import { pulseBack, readRequests, type Request, tellBytes, wholeState } from "./protocol.ts";
+import { pulseBack, type Request, readRequests, tellBytes, wholeState } from "./protocol.ts";
 
 /** How long a subscription holds without being renewed, in ms. */
 const SUBSCRIPTION_MS = 10_000;
@@ -105,27 +105,34 @@ socket.on("error", (error: NodeJS.ErrnoException) => {
 });
 
 function serve(request: IncomingMessage, response: ServerResponse): void {
-  const url = new URL(request.url ?? "/", "http://desk");
-  if (request.method === "GET" && url.pathname === "/") return reply(response, 200, "text/html; charset=utf-8", page);
-  if (request.method === "GET" && url.pathname === "/state")
-    return reply(response, 200, "application/json", JSON.stringify(state()));
-  if (request.method === "GET" && url.pathname === "/events") {
-    response.writeHead(200, { "content-type": "text/event-stream", "cache-control": "no-store" });
-    response.write(`data: ${JSON.stringify(state())}\n\n`);
-    watchers.add(response);
-    request.on("close", () => watchers.delete(response));
-    return;
+  const { pathname } = new URL(request.url ?? "/", "http://desk");
+  switch (`${request.method} ${pathname}`) {
+    case "GET /":
+      reply(response, 200, "text/html; charset=utf-8", page);
+      return;
+    case "GET /state":
+      reply(response, 200, "application/json", JSON.stringify(state()));
+      return;
+    case "GET /events":
+      response.writeHead(200, { "content-type": "text/event-stream", "cache-control": "no-store" });
+      response.write(`data: ${JSON.stringify(state())}\n\n`);
+      watchers.add(response);
+      request.on("close", () => watchers.delete(response));
+      return;
+    case "POST /act":
+      void act(request, response);
+      return;
+    default:
+      if (request.method === "GET" && pathname.startsWith("/fonts/")) font(pathname, response);
+      else reply(response, 404, "text/plain", "There is nothing here.");
   }
-  if (request.method === "POST" && url.pathname === "/act") return void act(request, response);
-  if (request.method === "GET" && url.pathname.startsWith("/fonts/")) return font(url.pathname, response);
-  reply(response, 404, "text/plain", "There is nothing here.");
 }
 
 // The fonts lie beside the built stand-in; it fetches nothing from anywhere.
 function font(path: string, response: ServerResponse): void {
   const file = join(import.meta.dirname, "fonts", basename(path));
-  if (!file.endsWith(".woff2") || !existsSync(file)) return reply(response, 404, "text/plain", "There is nothing here.");
-  reply(response, 200, "font/woff2", readFileSync(file));
+  if (file.endsWith(".woff2") && existsSync(file)) reply(response, 200, "font/woff2", readFileSync(file));
+  else reply(response, 404, "text/plain", "There is nothing here.");
 }
 
 async function act(request: IncomingMessage, response: ServerResponse): Promise<void> {
@@ -163,7 +170,8 @@ function readCommand(text: string): Command | null {
 function reply(response: ServerResponse, status: number, type: string, body: string | Buffer): void {
   response.writeHead(status, {
     "content-type": type,
-    "content-security-policy": "default-src 'self'; style-src 'self' 'unsafe-inline'; script-src 'self' 'unsafe-inline'",
+    "content-security-policy":
+      "default-src 'self'; style-src 'self' 'unsafe-inline'; script-src 'self' 'unsafe-inline'",
     "x-content-type-options": "nosniff",
   });
   response.end(body);
@@ -176,7 +184,9 @@ web.on("error", () => {
 });
 socket.bind(Number(values.port), HOST, () => {
   web.listen(Number(values["web-port"]), HOST, () => {
-    console.log(`Stand-in lighting desk: OSC on ${HOST}:${values.port}, its page on http://${HOST}:${values["web-port"]}`);
+    console.log(
+      `Stand-in lighting desk: OSC on ${HOST}:${values.port}, its page on http://${HOST}:${values["web-port"]}`,
+    );
     process.send?.({ kind: "ready" });
   });
 });

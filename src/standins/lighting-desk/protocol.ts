@@ -2,7 +2,7 @@
 import { decodeOsc } from "../../core/osc/decode.ts";
 import { encodeOsc } from "../../core/osc/encode.ts";
 import { IMMEDIATELY, type OscArgument, type OscMessage, type OscPacket } from "../../core/osc/types.ts";
-import { type Change, type Command, LightingDesk, PAGES, PLAYBACKS_A_PAGE, type Playback } from "./desk.ts";
+import { type Change, type Command, type LightingDesk, PAGES, PLAYBACKS_A_PAGE, type Playback } from "./desk.ts";
 
 /** What a datagram asks for. */
 export type Request =

@@ -1,0 +1,83 @@
+/** What became of a message, as a sentence with the reason: for the bottom line and the list of traffic. */
+import type { TrafficEntry } from "../live/protocol.ts";
+import { wayToCatch } from "../shape/takeover.ts";
+import { OUTCOME } from "./outcome.ts";
+
+/** How a row is to be read: something was done, nothing was done and that may surprise, or mere upkeep. */
+export type Tone = "done" | "care" | "alert" | "quiet";
+
+export interface Became {
+  text: string;
+  tone: Tone;
+}
+
+/** Names that only the show knows. */
+export interface RowNames {
+  /** The mapping's name or what it is called otherwise. */
+  mapping: string;
+  /** Of the parameter with this place in the function of the mapping's action. */
+  parameter: (place: number) => string;
+}
+
+const percent = (value01: number) => `${Math.round(value01 * 100)} %`;
+
+export function becameWords(entry: TrafficEntry, names: RowNames): Became {
+  switch (entry.code) {
+    case OUTCOME.sent:
+      return { text: names.mapping || "sent", tone: "done" };
+    case OUTCOME.noControl:
+      return { text: "nothing sent: the surface has no control for this message", tone: "care" };
+    case OUTCOME.noMapping:
+      return { text: "nothing sent: not mapped", tone: "care" };
+    case OUTCOME.mappingOff:
+      return { text: `nothing sent: ${names.mapping} is switched off`, tone: "care" };
+    case OUTCOME.notHere:
+      return { text: `nothing sent: ${names.mapping} holds on another layer or page`, tone: "care" };
+    case OUTCOME.waitingToCatch:
+      return { text: `waiting: ${wayToCatch(entry.a, entry.b)} to ${percent(entry.b)} to catch`, tone: "care" };
+    case OUTCOME.released:
+      return { text: "released: nothing was held", tone: "quiet" };
+    case OUTCOME.outOfRange:
+      return { text: `nothing sent: the desk has no ${names.parameter(entry.b)} ${entry.a}`, tone: "care" };
+    case OUTCOME.pageUnknown:
+      return { text: "nothing sent: the desk has not said which page is up", tone: "care" };
+    case OUTCOME.noActions:
+      return { text: `nothing sent: ${names.mapping} has no action that is on`, tone: "care" };
+    case OUTCOME.looped:
+      return { text: "stopped: the surface was hearing its own lights", tone: "alert" };
+    case OUTCOME.malformed:
+      return {
+        text: `ignored: ${entry.length === 0 ? entry.a : entry.length} bytes that are no message`,
+        tone: "alert",
+      };
+    case OUTCOME.noCrossing:
+      return { text: "nothing sent: a switch acts where the fader crosses its middle", tone: "quiet" };
+    case OUTCOME.notAControl:
+      return { text: "not from a control", tone: "quiet" };
+    case OUTCOME.reported:
+      return { text: entry.a === 1 ? "one value changed" : `${entry.a} values changed`, tone: "done" };
+    case OUTCOME.confirmed:
+      return { text: `answered in ${Math.max(1, Math.round(entry.a))} ms`, tone: "done" };
+    case OUTCOME.unheard:
+      return { text: "ignored: the desk’s profile does not know this address", tone: "care" };
+    case OUTCOME.pulse:
+      return { text: `heartbeat, ${Math.max(1, Math.round(entry.a))} ms`, tone: "quiet" };
+    case OUTCOME.unchanged:
+      return { text: "nothing new", tone: "quiet" };
+    case OUTCOME.action:
+      return { text: names.mapping, tone: "done" };
+    case OUTCOME.letGo:
+      return { text: names.mapping ? `${names.mapping} let go` : "let go", tone: "done" };
+    case OUTCOME.upkeep:
+      return { text: "subscription, query or heartbeat", tone: "quiet" };
+    case OUTCOME.light:
+      return { text: "light", tone: "quiet" };
+    default:
+      return { text: "", tone: "quiet" };
+  }
+}
+
+/** Rows that tell of upkeep only, which the list can leave out. */
+export function isUpkeep(entry: TrafficEntry): boolean {
+  return entry.code === OUTCOME.pulse || entry.code === OUTCOME.upkeep;
+}

@@ -1,0 +1,109 @@
+import { useEffect, useMemo, useState } from "react";
+import { Toaster, toast } from "sonner";
+import type { Snapshot } from "../../core/live/protocol.ts";
+import { ConnectView } from "../connect/ConnectView.tsx";
+import { createActions, PageActionsContext } from "../live/actions.ts";
+import { type LiveSocket, openSocket } from "../live/socket.ts";
+import { createPageStore, PageStoreContext } from "../live/store.ts";
+import { createMidiBridge } from "../live/web-midi.ts";
+import { MapView } from "../map/MapView.tsx";
+import { RunView } from "../run/RunView.tsx";
+import { TrafficPanel } from "../traffic/TrafficPanel.tsx";
+import { BottomLine } from "./BottomLine.tsx";
+import { CommandPalette } from "./CommandPalette.tsx";
+import { followTouch } from "./follow-touch.ts";
+import { Header } from "./Header.tsx";
+import { handleKey } from "./keys.ts";
+import { isPlace, PLACES, type Place } from "./places.ts";
+
+interface Props {
+  place: Place;
+  snapshot: Snapshot;
+}
+
+/** The shell of every place: one store, one live socket and one MIDI bridge, which stay while places change. */
+export function App({ place: first, snapshot }: Props) {
+  const [place, setPlace] = useState<Place>(first);
+  const [page] = useState(() => {
+    const store = createPageStore(snapshot);
+    const wire: { socket: LiveSocket | null } = { socket: null };
+    const send: LiveSocket["send"] = (message) => wire.socket?.send(message);
+    const midi = createMidiBridge(store, {
+      devicesChanged: (devices) => send({ kind: "devices", devices }),
+      bytes: (name, nth, bytes) => send({ kind: "device-midi", name, nth, bytes: [...bytes] }),
+    });
+    return { store, wire, send, midi, actions: createActions(store, send, midi) };
+  });
+  const go = useMemo(
+    () => (to: Place) => {
+      setPlace(to);
+      history.pushState(null, "", `/${to}`);
+    },
+    [],
+  );
+
+  useEffect(() => {
+    const { store, wire, midi, send } = page;
+    wire.socket = openSocket(store, {
+      opened: () => {
+        send({ kind: "devices", devices: midi.devices() });
+        if (store.getState().trafficOpen) send({ kind: "watch-traffic", on: true });
+      },
+      deviceMidi: (name, nth, bytes) => midi.send(name, nth, bytes),
+      refused: (reason) => toast.error("Not understood", { description: reason }),
+    });
+    const unfollow = followTouch(store, page.actions);
+    return () => {
+      unfollow();
+      wire.socket?.close();
+    };
+  }, [page]);
+
+  useEffect(() => {
+    const back = () => {
+      const name = location.pathname.slice(1);
+      if (isPlace(name)) setPlace(name);
+    };
+    const onKey = (e: KeyboardEvent) => handleKey(e, page.store, page.actions, place, go);
+    const onClick = (e: MouseEvent) => {
+      const link = (e.target as Element).closest<HTMLElement>("a[data-place]");
+      const to = link?.dataset.place;
+      if (!to || !isPlace(to) || e.ctrlKey || e.metaKey || e.shiftKey || e.button !== 0) return;
+      e.preventDefault();
+      go(to);
+    };
+    window.addEventListener("popstate", back);
+    window.addEventListener("keydown", onKey);
+    window.addEventListener("click", onClick);
+    document.documentElement.dataset.ready = "true";
+    return () => {
+      window.removeEventListener("popstate", back);
+      window.removeEventListener("keydown", onKey);
+      window.removeEventListener("click", onClick);
+    };
+  }, [page, place, go]);
+
+  return (
+    <PageStoreContext value={page.store}>
+      <PageActionsContext value={page.actions}>
+        {place === "run" ? (
+          <RunView leave={() => go("map")} />
+        ) : (
+          <div className="relative grid h-dvh min-w-[1180px] grid-rows-[52px_minmax(0,1fr)_40px]">
+            <Header place={place} places={PLACES} />
+            {place === "connect" ? <ConnectView /> : <MapView />}
+            <BottomLine />
+            <TrafficPanel />
+          </div>
+        )}
+        <CommandPalette go={go} />
+        <Toaster
+          theme="dark"
+          position="bottom-right"
+          offset={56}
+          toastOptions={{ style: { background: "#2b1e33", borderColor: "#57445f", color: "#f4edf1" } }}
+        />
+      </PageActionsContext>
+    </PageStoreContext>
+  );
+}

@@ -1,0 +1,100 @@
+import { useMemo } from "react";
+import type { TrafficEntry } from "../../core/live/protocol.ts";
+import { hexBytes, parseHexBytes } from "../../core/midi/words.ts";
+import type { Tone } from "../../core/trace/words.ts";
+import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { Key } from "../parts/controls.tsx";
+import { StateMark } from "../parts/Health.tsx";
+import { became, deviceName, eventWords, readsAs } from "../traffic/row-words.ts";
+
+const TONES: Record<Tone, string> = {
+  done: "text-warm",
+  care: "text-care",
+  alert: "text-alert",
+  quiet: "text-ink-500",
+};
+
+/** What was heard last, and what became of it: heard, bytes, done, answered. */
+export function BottomLine() {
+  const store = usePageStore();
+  const open = usePage((s) => s.trafficOpen);
+  return (
+    <section
+      className="flex min-w-0 items-center gap-3.5 border-t border-[#d8b06626] bg-[#170f1c] px-4 text-[12.5px] whitespace-nowrap"
+      aria-label="Heard last"
+    >
+      <LastHeard />
+      <div className="flex-1" />
+      <button
+        type="button"
+        aria-expanded={open}
+        onClick={() => store.setState({ trafficOpen: !open })}
+        className="flex items-center gap-1.5 text-ink-500 hover:text-ink-100"
+      >
+        {open ? "Close traffic" : "All traffic"} <Key>`</Key>
+      </button>
+    </section>
+  );
+}
+
+function LastHeard() {
+  const line = useLive((l) => l.line);
+  const live = usePage((s) => s.live);
+  const story = useMemo(() => tellStory(line), [line]);
+  if (!story) return <span className="text-ink-500">Nothing has been heard yet. Touch a control.</span>;
+  const { heard, sent, answer } = story;
+  const bytes = hexBytes(parseHexBytes(heard.hex) ?? new Uint8Array(), 8);
+  const end = became(live, heard);
+  return (
+    <>
+      <span className="text-cool">{deviceName(live, heard)}</span>
+      {heard.side === "surface" ? (
+        <>
+          <span>{eventWords(live, heard)}</span>
+          <span className="font-mono text-[11.5px] text-ink-500">{bytes}</span>
+        </>
+      ) : (
+        <span className="overflow-hidden text-ellipsis">{readsAs(live, heard)}</span>
+      )}
+      <Dash />
+      {sent.length > 0 ? (
+        sent.map((row) => (
+          <span key={row.seq} className="text-warm">
+            {deviceName(live, row)}: {became(live, row).text}
+          </span>
+        ))
+      ) : (
+        <span className={TONES[end.tone]}>{end.text}</span>
+      )}
+      {answer ? (
+        <>
+          <Dash />
+          <StateMark shape="tick" tone="good">
+            {became(live, answer).text}
+          </StateMark>
+        </>
+      ) : null}
+    </>
+  );
+}
+
+function Dash() {
+  return <span className="text-ink-600">—</span>;
+}
+
+interface Story {
+  heard: TrafficEntry;
+  sent: TrafficEntry[];
+  answer: TrafficEntry | undefined;
+}
+
+/** The newest message in, what it caused, and the answer to that. */
+export function tellStory(line: readonly TrafficEntry[]): Story | null {
+  const fromHands = line.findLast((r) => !r.out && r.side === "surface");
+  const fromDesk = line.findLast((r) => !r.out && r.side === "desk" && r.cause === 0);
+  const heard = !fromHands || (fromDesk && fromDesk.atMs > fromHands.atMs + 1500) ? (fromDesk ?? fromHands) : fromHands;
+  if (!heard) return null;
+  const sent = line.filter((r) => r.out && r.side === "desk" && r.cause === heard.seq).slice(-3);
+  const answer = line.findLast((r) => !r.out && sent.some((s) => s.seq === r.cause));
+  return { heard, sent, answer };
+}

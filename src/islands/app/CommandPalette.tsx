@@ -1,0 +1,124 @@
+import { Command } from "cmdk";
+import { Dialog } from "radix-ui";
+import { sendsWords } from "../../core/mapping/describe.ts";
+import { useActions } from "../live/actions.ts";
+import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { Key } from "../parts/controls.tsx";
+import { controlView } from "../surface/control-view.ts";
+import { PLACES, type Place } from "./places.ts";
+
+/** Everything that can be done or found, by typing. */
+export function CommandPalette({ go }: { go(place: Place): void }) {
+  const store = usePageStore();
+  const open = usePage((s) => s.paletteOpen);
+  const close = () => store.setState({ paletteOpen: false });
+  return (
+    <Dialog.Root open={open} onOpenChange={(on) => store.setState({ paletteOpen: on })}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-velvet-975/70" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-[110px] left-1/2 z-50 w-[560px] -translate-x-1/2 overflow-hidden rounded-2xl border border-velvet-600 bg-velvet-850 shadow-2xl"
+        >
+          <Dialog.Title className="sr-only">Find anything</Dialog.Title>
+          {open ? <Entries close={close} go={go} /> : null}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+const ITEM =
+  "flex cursor-pointer items-center gap-3 rounded-lg px-3 py-2 data-[selected=true]:bg-velvet-700 [&_small]:text-[11.5px] [&_small]:text-ink-500";
+
+function Entries({ close, go }: { close(): void; go(place: Place): void }) {
+  const store = usePageStore();
+  const actions = useActions();
+  const live = useLive((l) => l);
+  const run = (work: () => void) => () => {
+    close();
+    work();
+  };
+  return (
+    <Command label="Find anything" className="grid">
+      <Command.Input
+        autoFocus
+        placeholder="A place, a control, something to do …"
+        className="border-b border-velvet-700 bg-transparent px-4 py-3.5 text-lead outline-none placeholder:text-ink-500"
+      />
+      <Command.List className="max-h-[420px] overflow-y-auto p-2 [&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:py-1.5 [&_[cmdk-group-heading]]:text-small [&_[cmdk-group-heading]]:text-ink-500">
+        <Command.Empty className="p-4 text-ink-500">Nothing is called that here.</Command.Empty>
+        <Command.Group heading="Places">
+          {PLACES.map((p) => (
+            <Command.Item key={p.id} value={`go to ${p.name}`} className={ITEM} onSelect={run(() => go(p.id))}>
+              <span className="flex-1">{p.name}</span>
+              <Key>{p.key}</Key>
+            </Command.Item>
+          ))}
+        </Command.Group>
+        <Command.Group heading="To do">
+          <Command.Item
+            className={ITEM}
+            onSelect={run(() => void actions.undo())}
+            disabled={live.history.undo === null}
+          >
+            <span className="flex-1">Undo{live.history.undo ? `: ${live.history.undo}` : ""}</span>
+            <Key>Ctrl Z</Key>
+          </Command.Item>
+          <Command.Item
+            className={ITEM}
+            onSelect={run(() => void actions.redo())}
+            disabled={live.history.redo === null}
+          >
+            <span className="flex-1">Redo{live.history.redo ? `: ${live.history.redo}` : ""}</span>
+            <Key>Ctrl Shift Z</Key>
+          </Command.Item>
+          <Command.Item
+            className={ITEM}
+            onSelect={run(() => {
+              go("map");
+              store.setState({ learning: true });
+            })}
+          >
+            <span className="flex-1">Learn a control</span>
+            <Key>L</Key>
+          </Command.Item>
+          <Command.Item className={ITEM} onSelect={run(() => actions.send({ kind: "redraw" }))}>
+            <span className="flex-1">Draw lights again</span>
+          </Command.Item>
+          <Command.Item className={ITEM} onSelect={run(() => actions.send({ kind: "release-all" }))}>
+            <span className="flex-1">Release everything held</span>
+          </Command.Item>
+          <Command.Item className={ITEM} onSelect={run(() => store.setState({ trafficOpen: true }))}>
+            <span className="flex-1">All traffic</span>
+            <Key>`</Key>
+          </Command.Item>
+        </Command.Group>
+        <Command.Group heading="Controls">
+          {live.compiled.surfaces.flatMap((surface, s) =>
+            surface.profile.controls.map((control, c) => {
+              const { label } = controlView(live, s, c);
+              const sends = sendsWords(control, live.show.settings.middleC);
+              return (
+                <Command.Item
+                  key={`${surface.id} ${control.id}`}
+                  value={`${surface.surface.name} ${control.name} ${label} ${sends}`}
+                  className={ITEM}
+                  onSelect={run(() => {
+                    go("map");
+                    actions.choose(surface.id, control.id);
+                  })}
+                >
+                  <span className="flex-1">
+                    {control.name} {label ? `· ${label}` : ""}
+                  </span>
+                  <small className="font-mono">{sends}</small>
+                </Command.Item>
+              );
+            }),
+          )}
+        </Command.Group>
+      </Command.List>
+    </Command>
+  );
+}

@@ -1,0 +1,146 @@
+import { Redo2, Undo2 } from "lucide-react";
+import { useShallow } from "zustand/react/shallow";
+import { useActions } from "../live/actions.ts";
+import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { Chip, Key } from "../parts/controls.tsx";
+import { StateMark } from "../parts/Health.tsx";
+import type { PLACES, Place } from "./places.ts";
+
+/** Head of every place but Run: the show, the places, what is up. */
+export function Header({ place, places }: { place: Place; places: typeof PLACES }) {
+  return (
+    <header className="flex min-w-0 items-stretch gap-5 border-b border-black/60 bg-linear-to-b from-[#1d1323] to-[#170f1c] px-4 shadow-[0_1px_0_#d8b06622]">
+      <ShowName />
+      <nav className="ml-2 flex gap-0.5" aria-label="Places">
+        {places.map((p) => (
+          <a
+            key={p.id}
+            href={`/${p.id}`}
+            data-place={p.id}
+            aria-current={p.id === place ? "page" : undefined}
+            className={`relative flex items-center px-3.5 font-medium ${
+              p.id === place
+                ? "text-ink-100 after:absolute after:inset-x-3 after:-bottom-px after:h-[3px] after:rounded-t after:bg-brass-400"
+                : "text-ink-300 hover:text-ink-100"
+            }`}
+          >
+            {p.name}
+          </a>
+        ))}
+      </nav>
+      <div className="flex-1" />
+      <div className="flex items-center gap-2.5">
+        <UndoButtons />
+        <WhatIsUp />
+        <Palette />
+      </div>
+    </header>
+  );
+}
+
+function ShowName() {
+  const name = useLive((l) => l.show.name);
+  const mappings = useLive((l) => l.show.mappings.length);
+  const savedAtMs = useLive((l) => l.history.savedAtMs);
+  const connection = usePage((s) => s.connection);
+  // Server and browser may live in different time zones; the clock is drawn only in the browser.
+  const hydrated = usePage((s) => s.connection === "open");
+  const time = hydrated
+    ? ` · ${new Date(savedAtMs).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false })}`
+    : "";
+  return (
+    <div className="flex items-center gap-2.5">
+      <img src="/mark.svg" alt="" className="h-[26px] w-[26px]" />
+      <div className="text-lead leading-tight font-semibold">
+        {name}
+        <small className="block text-tiny font-normal text-ink-500">
+          {connection === "open" ? `all saved${time} · ${mappings} mappings` : "connecting to the server …"}
+        </small>
+      </div>
+    </div>
+  );
+}
+
+function UndoButtons() {
+  const { undo, redo } = useLive(useShallow((l) => ({ undo: l.history.undo, redo: l.history.redo })));
+  const actions = useActions();
+  const look =
+    "rounded-md p-1.5 text-ink-300 enabled:hover:bg-velvet-800 disabled:cursor-default disabled:text-velvet-600";
+  return (
+    <div className="flex">
+      <button
+        type="button"
+        className={look}
+        disabled={undo === null}
+        title={undo ? `Undo: ${undo} (Ctrl Z)` : "Nothing to undo"}
+        aria-label="Undo"
+        onClick={() => void actions.undo()}
+      >
+        <Undo2 size={16} aria-hidden />
+      </button>
+      <button
+        type="button"
+        className={look}
+        disabled={redo === null}
+        title={redo ? `Redo: ${redo} (Ctrl Shift Z)` : "Nothing to redo"}
+        aria-label="Redo"
+        onClick={() => void actions.redo()}
+      >
+        <Redo2 size={16} aria-hidden />
+      </button>
+    </div>
+  );
+}
+
+function WhatIsUp() {
+  const page = usePageWords();
+  const layer = useLive((l) => l.show.layers.find((x) => x.id === l.layer)?.name ?? l.layer);
+  const down = useLive((l) => l.engineRestarts < 0);
+  return (
+    <>
+      {down ? (
+        <Chip className="bg-alert-ground">
+          <StateMark shape="broken-ring" tone="alert">
+            engine starts again
+          </StateMark>
+        </Chip>
+      ) : null}
+      {page ? (
+        <Chip>
+          {page.desk} page <b>{page.words}</b>
+        </Chip>
+      ) : null}
+      <Chip>
+        Layer <b>{layer}</b>
+      </Chip>
+    </>
+  );
+}
+
+/** The page that is up at the first desk that has pages. */
+export function usePageWords(): { desk: string; words: string } | null {
+  return useLive(
+    useShallow((l) => {
+      const desk = l.compiled.desks.find((d) => d.page);
+      if (!desk) return null;
+      const page = l.desks[desk.id]?.page ?? null;
+      const names = desk.states.get(desk.pageParameter?.names ?? "");
+      const name =
+        names && page !== null ? l.values[desk.id]?.value[names.base + page - (desk.pageParameter?.from ?? 1)] : "";
+      return { desk: desk.desk.name, words: page === null ? "not known" : `${page} ${name ?? ""}`.trim() };
+    }),
+  );
+}
+
+function Palette() {
+  const store = usePageStore();
+  return (
+    <button
+      type="button"
+      onClick={() => store.setState({ paletteOpen: true })}
+      className="inline-flex h-[26px] items-center gap-2 rounded-full bg-velvet-800 px-2.5 text-small text-ink-300 hover:bg-velvet-700"
+    >
+      Find anything <Key>Ctrl K</Key>
+    </button>
+  );
+}

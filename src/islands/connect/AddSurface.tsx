@@ -1,0 +1,65 @@
+import { useState } from "react";
+import type { PortRef } from "../../core/show/show.ts";
+import { useActions } from "../live/actions.ts";
+import { useLive, usePage } from "../live/store.ts";
+import { newId } from "../map/new-ids.ts";
+import { FIELD, TextField } from "../parts/controls.tsx";
+import { Field, FormDialog } from "../parts/FormDialog.tsx";
+import { Select } from "../parts/Select.tsx";
+import { portFrom, portKey, portOptions } from "./ports.ts";
+
+export function AddSurface({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
+  return open ? <OpenAddSurface onOpenChange={onOpenChange} /> : null;
+}
+
+function OpenAddSurface({ onOpenChange }: { onOpenChange(open: boolean): void }) {
+  const actions = useActions();
+  const profiles = useLive((l) => l.surfaceProfiles);
+  const midi = usePage((s) => s.midi);
+  const [profile, setProfile] = useState([...profiles.keys()][0] ?? "");
+  const [name, setName] = useState(profiles.get(profile)?.name ?? "");
+  const [port, setPort] = useState<PortRef>({ kind: "screen" });
+  return (
+    <FormDialog
+      title="Add a surface"
+      submit="Add it"
+      open
+      onOpenChange={onOpenChange}
+      onSubmit={() =>
+        actions.edit({
+          kind: "add-surface",
+          surface: { id: newId("s"), name: name.trim(), profile, in: port, out: port },
+        })
+      }
+    >
+      <Field label="what it is">
+        <Select
+          label="What it is"
+          value={profile}
+          options={[...profiles.values()].map((p) => ({ value: p.id, label: p.name }))}
+          onChange={setProfile}
+          className={FIELD}
+        />
+      </Field>
+      <Field label="name" hint="as people speak of it">
+        <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} required />
+      </Field>
+      <Field
+        label="where"
+        hint={
+          midi.kind === "open"
+            ? "in and out can be changed one by one later"
+            : "for a MIDI device of this browser, look for devices first"
+        }
+      >
+        <Select
+          label="Where"
+          value={portKey(port)}
+          options={portOptions(port, midi, "input")}
+          onChange={(v) => setPort(portFrom(v))}
+          className={FIELD}
+        />
+      </Field>
+    </FormDialog>
+  );
+}

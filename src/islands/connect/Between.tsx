@@ -1,0 +1,180 @@
+import { useEffect, useRef, useState } from "react";
+import { useActions } from "../live/actions.ts";
+import { type MidiDevice, useLive, usePage } from "../live/store.ts";
+import { Button } from "../parts/controls.tsx";
+import { StateMark } from "../parts/Health.tsx";
+
+const BOX = "grid gap-1.5 rounded-[9px] bg-velvet-850 px-2.5 py-2.5 text-small";
+
+/** What lies between hands and desks: the MIDI devices of this browser, and the show as a document. */
+export function Between() {
+  return (
+    <>
+      <h2 className="text-small font-semibold text-ink-300">MIDI in this browser</h2>
+      <BrowserMidi />
+      <h2 className="mt-3 text-small font-semibold text-ink-300">The show</h2>
+      <ShowDocument />
+    </>
+  );
+}
+
+function BrowserMidi() {
+  const midi = usePage((s) => s.midi);
+  const actions = useActions();
+  switch (midi.kind) {
+    case "not-asked":
+      return (
+        <div className={BOX}>
+          <span className="text-ink-500">
+            Surfaces that are plugged into this computer reach the show through this page.
+          </span>
+          <Button size="small" className="justify-self-start" onClick={() => void actions.askMidi()}>
+            Look for devices
+          </Button>
+        </div>
+      );
+    case "asking":
+      return (
+        <div className={BOX} role="status">
+          <StateMark shape="broken-ring" tone="care">
+            the browser is asking you
+          </StateMark>
+          <span className="text-ink-500">Allow MIDI for this page at the top of the window.</span>
+        </div>
+      );
+    case "none":
+      return (
+        <div className={BOX} role="alert">
+          <StateMark shape="struck-ring" tone="alert">
+            no MIDI here
+          </StateMark>
+          <span className="text-alert-ink">{midi.sentence}</span>
+          <Button size="small" className="justify-self-start" onClick={() => void actions.askMidi()}>
+            Ask again
+          </Button>
+        </div>
+      );
+    case "open":
+      return (
+        <>
+          {midi.devices.length === 0 ? (
+            <p className={`${BOX} text-ink-500`}>No MIDI device is plugged in. One that is appears here by itself.</p>
+          ) : null}
+          {midi.devices.map((d) => (
+            <DeviceBox key={`${d.nth} ${d.name}`} device={d} />
+          ))}
+          <Gone devices={midi.devices} />
+        </>
+      );
+    default:
+      return midi satisfies never;
+  }
+}
+
+function DeviceBox({ device }: { device: MidiDevice }) {
+  const used = useLive((l) =>
+    l.show.surfaces
+      .filter((s) =>
+        [s.in, s.out].some((p) => p.kind === "browser-midi" && p.device === device.name && p.nth === device.nth),
+      )
+      .map((s) => s.name)
+      .join(", "),
+  );
+  return (
+    <div className={BOX} data-device={device.name}>
+      <div className="flex items-center gap-2">
+        <b className="min-w-0 flex-1 overflow-hidden text-[12.5px] text-ellipsis whitespace-nowrap">
+          {device.name}
+          {device.nth > 1 ? ` · number ${device.nth}` : ""}
+        </b>
+        <Blink label="in" atMs={device.heardAtMs} there={device.input} colour="bg-cool" />
+        <Blink label="out" atMs={device.sentAtMs} there={device.output} colour="bg-warm" />
+      </div>
+      <span className="text-ink-500">{used ? `is ${used}` : "not used yet: choose it as a port on the left"}</span>
+    </div>
+  );
+}
+
+/** A light that goes on for a moment when something passes. */
+function Blink({ label, atMs, there, colour }: { label: string; atMs: number; there: boolean; colour: string }) {
+  const [on, setOn] = useState(false);
+  const seen = useRef(atMs);
+  useEffect(() => {
+    if (atMs === seen.current) return;
+    seen.current = atMs;
+    setOn(true);
+    const timer = setTimeout(() => setOn(false), 160);
+    return () => clearTimeout(timer);
+  }, [atMs]);
+  return (
+    <span
+      className="flex items-center gap-1 text-tiny text-ink-500"
+      data-blink={label}
+      data-seen={atMs > 0}
+      aria-label={`${label} ${on ? "active" : there ? "quiet" : "not there"}`}
+      role="img"
+    >
+      <i
+        className={`inline-block h-2 w-2 rounded-full ${!there ? "border border-dashed border-velvet-600" : on ? colour : "bg-velvet-600"}`}
+      />
+      {label}
+    </span>
+  );
+}
+
+/** Devices that surfaces of the show want and this browser does not have. */
+function Gone({ devices }: { devices: readonly MidiDevice[] }) {
+  const surfaces = useLive((l) => l.show.surfaces);
+  const live = useLive((l) => l.surfaces);
+  const gone = surfaces.filter(
+    (s) =>
+      s.in.kind === "browser-midi" &&
+      live[s.id]?.inPort.state !== "open" &&
+      !devices.some((d) => s.in.kind === "browser-midi" && d.name === s.in.device && d.nth === s.in.nth),
+  );
+  return gone.map((s) => (
+    <div key={s.id} role="alert" className={`${BOX} bg-care-ground`}>
+      <StateMark shape="broken-ring" tone="care">
+        {s.name} is unplugged
+      </StateMark>
+      <span className="text-ink-300">
+        {s.in.kind === "browser-midi" ? s.in.device : ""} was here and is gone. Plug it in again; it is taken back and
+        drawn by itself.
+      </span>
+    </div>
+  ));
+}
+
+function ShowDocument() {
+  const actions = useActions();
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <div className={BOX}>
+      <span className="text-ink-500">One document with everything: to keep, to pass on, to open elsewhere.</span>
+      <div className="flex gap-2">
+        <a
+          href="/api/show"
+          download
+          className="inline-flex h-[26px] items-center rounded-lg border border-velvet-700 bg-velvet-800 px-2.5 text-small font-medium hover:bg-velvet-700"
+        >
+          Keep a copy
+        </a>
+        <Button size="small" onClick={() => input.current?.click()}>
+          Open one
+        </Button>
+        <input
+          ref={input}
+          type="file"
+          accept=".json,application/json"
+          aria-label="Show document"
+          className="hidden"
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            e.target.value = "";
+            if (file) void actions.openShow(file);
+          }}
+        />
+      </div>
+    </div>
+  );
+}

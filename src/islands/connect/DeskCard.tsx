@@ -1,0 +1,171 @@
+import { useEffect, useState } from "react";
+import type { DeskLive } from "../../core/live/protocol.ts";
+import type { Desk } from "../../core/show/show.ts";
+import { useActions } from "../live/actions.ts";
+import { useLive } from "../live/store.ts";
+import { Activity } from "../parts/Activity.tsx";
+import { Button, TextField } from "../parts/controls.tsx";
+import { EditableName } from "../parts/EditableName.tsx";
+import { Field, FormDialog } from "../parts/FormDialog.tsx";
+import { DeskHealth } from "../parts/Health.tsx";
+import { CARD, RemoveButton } from "./SurfaceCard.tsx";
+
+/** How long "Try it" waits for an answer before it says how things stand, in ms. */
+const TRY_MS = 1200;
+
+/** One desk: its address, its health, and what to check where it does not answer. */
+export function DeskCard({ desk }: { desk: Desk }) {
+  const actions = useActions();
+  const profile = useLive((l) => l.deskProfiles.get(desk.profile));
+  const live = useLive((l) => l.desks[desk.id]);
+  const nowMs = useLive((l) => Math.floor(l.atMs / 1000) * 1000);
+  const [addressing, setAddressing] = useState(false);
+  const [tried, setTried] = useState<"asking" | "done" | null>(null);
+  useEffect(() => {
+    if (tried !== "asking") return;
+    const timer = setTimeout(() => setTried("done"), TRY_MS);
+    return () => clearTimeout(timer);
+  }, [tried]);
+  return (
+    <article className={CARD} aria-label={desk.name} data-health={live?.health}>
+      <div className="flex items-start gap-3">
+        <div className="min-w-0 flex-1">
+          <EditableName
+            label="Name of the desk"
+            name={desk.name}
+            onRename={(name) => void actions.edit({ kind: "rename-desk", id: desk.id, name })}
+          />
+          <div className="text-small text-ink-500">{profile?.name}</div>
+        </div>
+        <DeskHealth desk={live} nowMs={nowMs} />
+        <RemoveButton
+          label={`Remove ${desk.name}`}
+          onClick={() => void actions.edit({ kind: "remove-desk", id: desk.id })}
+        />
+      </div>
+      <div className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-x-2.5 gap-y-1 text-small">
+        <span className="text-cool">in</span>
+        <span className="rounded-md bg-velvet-950 px-2 py-1 text-ink-300">heard on port {desk.listenPort}</span>
+        <Activity count={live?.in ?? 0} way="in" label="in" />
+        <span className="text-warm">out</span>
+        <span className="rounded-md bg-velvet-950 px-2 py-1 text-ink-300">
+          OSC to {desk.host}:{desk.port}
+        </span>
+        <Activity count={live?.out ?? 0} way="out" label="out" />
+      </div>
+      {live ? <Trouble desk={desk} live={live} checks={profile?.wire.checkAtDesk ?? []} /> : null}
+      <div className="flex items-center gap-2">
+        <Button
+          look={live?.health === "answering" ? "plain" : "primary"}
+          onClick={() => {
+            actions.send({ kind: "try-desk", desk: desk.id });
+            setTried("asking");
+          }}
+        >
+          Try it
+        </Button>
+        <Button onClick={() => setAddressing(true)}>Change address</Button>
+        <span role="status" className="min-w-0 flex-1 overflow-hidden text-ellipsis text-small text-ink-300">
+          {tried === "asking" ? "asking …" : tried === "done" && live ? triedWords(live) : ""}
+        </span>
+      </div>
+      <AddressDialog desk={desk} open={addressing} onOpenChange={setAddressing} />
+    </article>
+  );
+}
+
+function triedWords(live: DeskLive): string {
+  switch (live.health) {
+    case "answering":
+      return `It answered in ${Math.max(1, Math.round(live.roundTripMs))} ms.`;
+    case "refusing":
+      return "The network refused it.";
+    default:
+      return "No answer came.";
+  }
+}
+
+function Trouble({ desk, live, checks }: { desk: Desk; live: DeskLive; checks: readonly string[] }) {
+  if (live.port.state === "failed")
+    return (
+      <Tip>
+        <b className="text-white">Our own port did not open:</b> {live.port.detail}. Choose another port to listen on.
+      </Tip>
+    );
+  if (live.health === "refusing")
+    return (
+      <Tip>
+        <b className="text-white">Nobody listens there.</b> {desk.host} is on the network and refuses port {desk.port}.
+        <ol className="mt-1 ml-4 list-decimal">
+          <li>is the desk running, and is its remote control switched on?</li>
+          <li>is {desk.port} the port it listens on?</li>
+          <li>is {desk.host} the desk, and not another computer?</li>
+        </ol>
+      </Tip>
+    );
+  if (live.health === "silent")
+    return (
+      <Tip>
+        <b className="text-white">It gets messages and says nothing.</b> The address exists, nobody refuses. Check at
+        the desk:
+        <ol className="mt-1 ml-4 list-decimal">
+          {checks.map((c) => (
+            <li key={c}>{c}</li>
+          ))}
+        </ol>
+      </Tip>
+    );
+  return null;
+}
+
+function Tip({ children }: { children: React.ReactNode }) {
+  return (
+    <div role="alert" className="rounded-lg bg-alert-ground px-3 py-2.5 text-[12.5px] leading-[1.45] text-alert-ink">
+      {children}
+    </div>
+  );
+}
+
+function AddressDialog({ desk, open, onOpenChange }: { desk: Desk; open: boolean; onOpenChange(open: boolean): void }) {
+  return open ? <OpenAddressDialog desk={desk} onOpenChange={onOpenChange} /> : null;
+}
+
+function OpenAddressDialog({ desk, onOpenChange }: { desk: Desk; onOpenChange(open: boolean): void }) {
+  const actions = useActions();
+  const [host, setHost] = useState(desk.host);
+  const [port, setPort] = useState(String(desk.port));
+  const [listenPort, setListenPort] = useState(String(desk.listenPort));
+  return (
+    <FormDialog
+      title={`Address of ${desk.name}`}
+      submit="Use this address"
+      open
+      onOpenChange={onOpenChange}
+      onSubmit={() =>
+        actions.edit({
+          kind: "set-desk-address",
+          id: desk.id,
+          host: host.trim(),
+          port: Number(port),
+          listenPort: Number(listenPort),
+        })
+      }
+    >
+      <Field label="address" hint="as the desk shows it in its network settings">
+        <TextField label="Address" value={host} onChange={(e) => setHost(e.target.value)} required />
+      </Field>
+      <Field label="port" hint="where the desk listens">
+        <TextField label="Port" inputMode="numeric" value={port} onChange={(e) => setPort(e.target.value)} required />
+      </Field>
+      <Field label="heard on" hint="the port of this computer it answers to">
+        <TextField
+          label="Heard on port"
+          inputMode="numeric"
+          value={listenPort}
+          onChange={(e) => setListenPort(e.target.value)}
+          required
+        />
+      </Field>
+    </FormDialog>
+  );
+}

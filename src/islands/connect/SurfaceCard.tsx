@@ -1,0 +1,134 @@
+import { Trash2 } from "lucide-react";
+import type { Surface } from "../../core/show/show.ts";
+import { useActions } from "../live/actions.ts";
+import { useLive, usePage } from "../live/store.ts";
+import { Activity } from "../parts/Activity.tsx";
+import { Button } from "../parts/controls.tsx";
+import { EditableName } from "../parts/EditableName.tsx";
+import { StateMark, seconds } from "../parts/Health.tsx";
+import { Select } from "../parts/Select.tsx";
+import { portFrom, portKey, portOptions } from "./ports.ts";
+
+export const CARD = "grid gap-2 rounded-xl bg-velvet-850 px-3.5 py-3 shadow-[inset_0_1px_0_#ffffff0a]";
+export const PORT = "h-[26px] w-full rounded-md !bg-velvet-950 px-2 text-small";
+
+/** One surface: what it is, where its bytes come from and go to, and whether anything arrives. */
+export function SurfaceCard({ surface }: { surface: Surface }) {
+  const actions = useActions();
+  const profile = useLive((l) => l.surfaceProfiles.get(surface.profile));
+  const live = useLive((l) => l.surfaces[surface.id]);
+  const midi = usePage((s) => s.midi);
+  const ports = (set: Partial<Pick<Surface, "in" | "out">>) =>
+    void actions.edit({ kind: "set-surface-ports", id: surface.id, in: surface.in, out: surface.out, ...set });
+  return (
+    <article className={CARD} aria-label={surface.name}>
+      <div className="flex items-start gap-3">
+        <div className="min-w-0 flex-1">
+          <EditableName
+            label="Name of the surface"
+            name={surface.name}
+            onRename={(name) => void actions.edit({ kind: "rename-surface", id: surface.id, name })}
+          />
+          <div className="text-small text-ink-500">{profile?.about}</div>
+        </div>
+        <SurfaceHealth id={surface.id} />
+        <RemoveButton
+          label={`Remove ${surface.name}`}
+          onClick={() => void actions.edit({ kind: "remove-surface", id: surface.id })}
+        />
+      </div>
+      <div className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-x-2.5 gap-y-1 text-small">
+        <span className="text-cool">in</span>
+        <Select
+          label={`In port of ${surface.name}`}
+          value={portKey(surface.in)}
+          options={portOptions(surface.in, midi, "input")}
+          onChange={(v) => ports({ in: portFrom(v) })}
+          className={PORT}
+        />
+        <Activity count={live?.in ?? 0} way="in" label="in" />
+        <span className="text-warm">out</span>
+        <Select
+          label={`Out port of ${surface.name}`}
+          value={portKey(surface.out)}
+          options={portOptions(surface.out, midi, "output")}
+          onChange={(v) => ports({ out: portFrom(v) })}
+          className={PORT}
+        />
+        <Activity count={live?.out ?? 0} way="out" label="out" />
+      </div>
+      <PortTrouble id={surface.id} />
+      {live?.tripped ? (
+        <div role="alert" className="grid gap-2 rounded-lg bg-alert-ground px-3 py-2.5 text-[12.5px] text-alert-ink">
+          <span>
+            <b className="text-white">Stopped: it was hearing its own lights.</b> Its output also reaches its input.
+            Take one of the two away, then close the route again.
+          </span>
+          <Button
+            size="small"
+            className="justify-self-start"
+            onClick={() => actions.send({ kind: "rearm", surface: surface.id })}
+          >
+            Close it again
+          </Button>
+        </div>
+      ) : null}
+    </article>
+  );
+}
+
+export function RemoveButton({ label, onClick }: { label: string; onClick(): void }) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={onClick}
+      className="rounded p-1 text-ink-500 hover:bg-velvet-700 hover:text-ink-100"
+    >
+      <Trash2 size={14} aria-hidden />
+    </button>
+  );
+}
+
+function SurfaceHealth({ id }: { id: string }) {
+  const live = useLive((l) => l.surfaces[id]);
+  const agoMs = useLive((l) => Math.floor((l.atMs - (l.surfaces[id]?.heardAtMs ?? 0)) / 1000) * 1000);
+  if (live?.tripped)
+    return (
+      <StateMark shape="struck-ring" tone="alert">
+        stopped
+      </StateMark>
+    );
+  if (live && live.inPort.state !== "open")
+    return (
+      <StateMark shape="broken-ring" tone={live.inPort.state === "failed" ? "alert" : "care"}>
+        {live.inPort.state}
+      </StateMark>
+    );
+  if (!live || live.heardAtMs < 0)
+    return (
+      <StateMark shape="tick" tone="good">
+        ready
+      </StateMark>
+    );
+  return (
+    <StateMark shape="tick" tone="good">
+      {agoMs < 1000 ? "heard now" : `heard ${seconds(agoMs)} ago`}
+    </StateMark>
+  );
+}
+
+function PortTrouble({ id }: { id: string }) {
+  const detail = useLive((l) => {
+    const live = l.surfaces[id];
+    const bad = [live?.inPort, live?.outPort].find((p) => p && p.state !== "open" && p.detail);
+    return bad?.detail ?? "";
+  });
+  if (!detail) return null;
+  return (
+    <p className="rounded-lg bg-care-ground px-3 py-2 text-[12.5px] text-care">
+      Waiting: {detail}. It comes back by itself.
+    </p>
+  );
+}

@@ -1,0 +1,37 @@
+/** The ports a surface can be given here, as choices of a list. */
+import type { PortRef } from "../../core/show/show.ts";
+import type { MidiAccessState } from "../live/store.ts";
+import type { Option } from "../parts/Select.tsx";
+
+export function portKey(ref: PortRef): string {
+  return JSON.stringify(ref);
+}
+
+export function portFrom(key: string): PortRef {
+  return JSON.parse(key) as PortRef; // made by `portKey` a moment ago
+}
+
+export function portWords(ref: PortRef): string {
+  switch (ref.kind) {
+    case "screen":
+      return "drawn on the screen";
+    case "browser-midi":
+      return `${ref.device}${ref.nth > 1 ? ` · number ${ref.nth}` : ""} · in a browser`;
+    case "midi-udp":
+      return `MIDI over UDP ${ref.host}:${ref.port}`;
+    case "none":
+      return "none";
+    default:
+      return ref satisfies never;
+  }
+}
+
+/** Choices for one way of a surface: the screen, what this browser has, what is chosen already, and none. */
+export function portOptions(chosen: PortRef, midi: MidiAccessState, way: "input" | "output"): Option[] {
+  const refs: PortRef[] = [{ kind: "screen" }];
+  if (midi.kind === "open")
+    for (const d of midi.devices) if (d[way]) refs.push({ kind: "browser-midi", device: d.name, nth: d.nth });
+  refs.push({ kind: "none" });
+  if (!refs.some((r) => portKey(r) === portKey(chosen))) refs.push(chosen);
+  return refs.map((ref) => ({ value: portKey(ref), label: portWords(ref) }));
+}

@@ -1,0 +1,73 @@
+/** The one live store of the page. Views select from it; nothing else holds a copy of the show or of the desk. */
+import { createContext, useContext } from "react";
+import { createStore, type StoreApi, useStore } from "zustand";
+import type { Snapshot } from "../../core/live/protocol.ts";
+import { fromSnapshot, type LiveState } from "./apply-changes.ts";
+
+export type Connection = "open" | "closed";
+
+export interface PageState {
+  readonly live: LiveState;
+  readonly connection: Connection;
+  /** Surface and control that the Map works on. */
+  readonly chosen: { readonly surface: string; readonly control: string } | null;
+  /** Which of the chosen control's mappings the spine shows; null = the one that holds now. */
+  readonly chosenMapping: string | null;
+  readonly followTouch: boolean;
+  readonly touchPlays: boolean;
+  readonly learning: boolean;
+  readonly trafficOpen: boolean;
+  readonly paletteOpen: boolean;
+  readonly midi: MidiAccessState;
+}
+
+/** What the browser lets us have of its MIDI devices. */
+export type MidiAccessState =
+  | { readonly kind: "not-asked" }
+  | { readonly kind: "asking" }
+  | { readonly kind: "none"; readonly sentence: string }
+  | { readonly kind: "open"; readonly devices: readonly MidiDevice[] };
+
+export interface MidiDevice {
+  readonly name: string;
+  readonly nth: number;
+  readonly input: boolean;
+  readonly output: boolean;
+  /** When something came in or went out last, by the page's clock; 0 = never. */
+  readonly heardAtMs: number;
+  readonly sentAtMs: number;
+}
+
+export type PageStore = StoreApi<PageState>;
+
+export function createPageStore(snapshot: Snapshot): PageStore {
+  return createStore<PageState>(() => ({
+    live: fromSnapshot(snapshot),
+    connection: "closed",
+    chosen: null,
+    chosenMapping: null,
+    followTouch: true,
+    touchPlays: true,
+    learning: false,
+    trafficOpen: false,
+    paletteOpen: false,
+    midi: { kind: "not-asked" },
+  }));
+}
+
+export const PageStoreContext = createContext<PageStore | null>(null);
+
+export function usePageStore(): PageStore {
+  const store = useContext(PageStoreContext);
+  if (!store) throw new Error("The page store is missing above this component.");
+  return store;
+}
+
+/** Selects from the store; the component renders when the selected value changes. */
+export function usePage<T>(select: (state: PageState) => T): T {
+  return useStore(usePageStore(), select);
+}
+
+export function useLive<T>(select: (live: LiveState) => T): T {
+  return useStore(usePageStore(), (state) => select(state.live));
+}

@@ -1,0 +1,119 @@
+/** The bridge to this browser's MIDI devices: finds them, passes their bytes on, and says why there are none. */
+import type { Device } from "../../core/live/protocol.ts";
+import type { MidiDevice, PageStore } from "./store.ts";
+
+export interface MidiBridge {
+  /** Asks the browser for its devices; must follow a click where permission is needed. */
+  ask(): Promise<void>;
+  send(name: string, nth: number, bytes: readonly number[]): void;
+  devices(): Device[];
+}
+
+export interface MidiBridgeEvents {
+  devicesChanged(devices: Device[]): void;
+  bytes(name: string, nth: number, bytes: Uint8Array): void;
+}
+
+const SENTENCES = {
+  unsupported:
+    "This browser has no MIDI. Use one that has, on this computer or another: open this page there and the surface is here.",
+  insecure: "Browsers give MIDI only to pages from this computer or over https. Open this page on 127.0.0.1.",
+  refused: "The browser did not allow MIDI for this page. Allow it at the left of the address bar, then ask again.",
+  failed: "The browser could not open the computer’s MIDI system. Is another program holding the device?",
+} as const;
+
+interface Entry {
+  input: MIDIInput | null;
+  output: MIDIOutput | null;
+  heardAtMs: number;
+  sentAtMs: number;
+}
+
+export function createMidiBridge(store: PageStore, events: MidiBridgeEvents): MidiBridge {
+  const entries = new Map<string, Entry>();
+  let access: MIDIAccess | null = null;
+
+  const publish = () => {
+    const devices = [...entries].map(([key, e]): MidiDevice => ({ ...split(key), ...ways(e), ...times(e) }));
+    store.setState({ midi: { kind: "open", devices } });
+  };
+
+  const scan = () => {
+    if (!access) return;
+    const before = new Map(entries);
+    entries.clear();
+    const add = (port: MIDIInput | MIDIOutput, way: "input" | "output", counts: Map<string, number>) => {
+      if (port.state !== "connected") return;
+      const name = port.name ?? "MIDI device";
+      const nth = (counts.get(name) ?? 0) + 1;
+      counts.set(name, nth);
+      const key = `${nth} ${name}`;
+      const old = before.get(key);
+      const entry = entries.get(key) ?? {
+        input: null,
+        output: null,
+        heardAtMs: old?.heardAtMs ?? 0,
+        sentAtMs: old?.sentAtMs ?? 0,
+      };
+      entries.set(key, entry);
+      if (way === "output") {
+        entry.output = port as MIDIOutput;
+        return;
+      }
+      entry.input = port as MIDIInput;
+      entry.input.onmidimessage = (event) => {
+        if (!event.data || event.data.length === 0) return;
+        entry.heardAtMs = performance.now();
+        events.bytes(name, nth, event.data);
+        publish();
+      };
+    };
+    const inputs = new Map<string, number>();
+    for (const port of access.inputs.values()) add(port, "input", inputs);
+    const outputs = new Map<string, number>();
+    for (const port of access.outputs.values()) add(port, "output", outputs);
+    publish();
+    events.devicesChanged(list());
+  };
+
+  const list = (): Device[] => [...entries].map(([key, e]) => ({ ...split(key), ...ways(e) }));
+
+  return {
+    async ask() {
+      const say = (sentence: string) => store.setState({ midi: { kind: "none", sentence } });
+      if (typeof navigator.requestMIDIAccess !== "function")
+        return say(window.isSecureContext ? SENTENCES.unsupported : SENTENCES.insecure);
+      store.setState({ midi: { kind: "asking" } });
+      try {
+        // SysEx is asked for, since texts and settings of surfaces travel by it.
+        access = await navigator.requestMIDIAccess({ sysex: true });
+      } catch (error) {
+        const name = error instanceof DOMException ? error.name : "";
+        return say(name === "NotAllowedError" || name === "SecurityError" ? SENTENCES.refused : SENTENCES.failed);
+      }
+      access.onstatechange = scan;
+      scan();
+    },
+    send(name, nth, bytes) {
+      const entry = entries.get(`${nth} ${name}`);
+      if (!entry?.output) return;
+      entry.output.send([...bytes]);
+      entry.sentAtMs = performance.now();
+      publish();
+    },
+    devices: list,
+  };
+}
+
+function split(key: string): { name: string; nth: number } {
+  const space = key.indexOf(" ");
+  return { nth: Number(key.slice(0, space)), name: key.slice(space + 1) };
+}
+
+function ways(e: Entry): { input: boolean; output: boolean } {
+  return { input: e.input !== null, output: e.output !== null };
+}
+
+function times(e: Entry): { heardAtMs: number; sentAtMs: number } {
+  return { heardAtMs: e.heardAtMs, sentAtMs: e.sentAtMs };
+}

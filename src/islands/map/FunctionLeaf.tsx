@@ -1,0 +1,183 @@
+import { Search } from "lucide-react";
+import { useMemo, useRef, useState } from "react";
+import { functionSummary } from "../../core/mapping/describe.ts";
+import { HOUSE } from "../../core/show/check.ts";
+import type { DeskFunction, DeskProfile } from "../../core/show/desk-profile.ts";
+import { useActions } from "../live/actions.ts";
+import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { Key } from "../parts/controls.tsx";
+import { DeskHealth } from "../parts/Health.tsx";
+import { choiceOf, newAction, newMapping, usesOf } from "./choice.ts";
+
+interface Listed {
+  desk: string;
+  deskName: string;
+  profile: DeskProfile;
+  fn: DeskFunction;
+}
+
+/** Everything the desks can do, to be searched by name and given to the chosen control. */
+export function FunctionLeaf() {
+  const show = useLive((l) => l.show);
+  const profiles = useLive((l) => l.deskProfiles);
+  const live = useLive((l) => l.show.mappings);
+  const store = usePageStore();
+  const [query, setQuery] = useState("");
+  const [only, setOnly] = useState("");
+  const [hot, setHot] = useState(0);
+  const list = useRef<HTMLDivElement>(null);
+  const give = useGive();
+  const chosen = usePage((s) => s.chosen !== null);
+
+  const all = useMemo(() => {
+    const desks = [...show.desks.map((d) => ({ id: d.id, name: d.name, profile: d.profile })), houseDesk];
+    return desks.flatMap((d): Listed[] => {
+      const profile = profiles.get(d.profile);
+      return profile ? profile.functions.map((fn) => ({ desk: d.id, deskName: d.name, profile, fn })) : [];
+    });
+  }, [show.desks, profiles]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: uses change with the mappings only
+  const uses = useMemo(() => usesOf(store.getState().live), [live]);
+  const found = useMemo(
+    () => all.filter((x) => (only === "" || x.desk === only) && matches(x, query)),
+    [all, only, query],
+  );
+  const marked = Math.min(hot, found.length - 1);
+  const desks = [...new Map(all.map((x) => [x.desk, x.deskName]))];
+
+  const move = (by: number) => {
+    const next = Math.min(found.length - 1, Math.max(0, marked + by));
+    setHot(next);
+    list.current?.querySelectorAll('[role="option"]')[next]?.scrollIntoView({ block: "nearest" });
+  };
+
+  return (
+    <section className="leaf flex min-h-0 flex-col gap-3 px-4 py-3.5" aria-label="What listens">
+      <div className="flex h-9 items-center gap-2 rounded-[9px] border border-velvet-600 bg-velvet-950 px-3 focus-within:border-brass-500">
+        <Search size={14} aria-hidden className="text-ink-500" />
+        <input
+          id="function-search"
+          role="combobox"
+          aria-expanded="true"
+          aria-controls="functions"
+          aria-activedescendant={query && found[marked] ? optionId(found[marked]) : undefined}
+          aria-label="What should it do?"
+          placeholder="What should it do?"
+          className="min-w-0 flex-1 bg-transparent text-ink-100 outline-none placeholder:text-ink-500"
+          value={query}
+          onChange={(e) => {
+            setQuery(e.target.value);
+            setHot(0);
+          }}
+          onKeyDown={(e) => {
+            if (e.key === "ArrowDown") move(1);
+            else if (e.key === "ArrowUp") move(-1);
+            else if (e.key === "Enter" && found[marked]) {
+              void give(found[marked]);
+              setQuery("");
+            } else if (e.key === "Escape") {
+              setQuery("");
+              e.currentTarget.blur();
+            } else return;
+            e.preventDefault();
+          }}
+        />
+        <Key>/</Key>
+      </div>
+      <div className="flex flex-wrap gap-2" role="toolbar" aria-label="Desks">
+        {[["", "All desks"] as const, ...desks].map(([id, name]) => (
+          <button
+            key={id}
+            type="button"
+            aria-pressed={only === id}
+            onClick={() => setOnly(id)}
+            className="h-[26px] rounded-full bg-velvet-800 px-2.5 text-small text-ink-300 aria-pressed:bg-velvet-700 aria-pressed:font-semibold aria-pressed:text-ink-100"
+          >
+            {name}
+          </button>
+        ))}
+      </div>
+      <div
+        id="functions"
+        role="listbox"
+        aria-label="Functions"
+        ref={list}
+        className="-mr-2 min-h-0 flex-1 overflow-y-auto pr-2"
+      >
+        {found.length === 0 ? (
+          <p className="p-2.5 text-ink-500">No desk can do “{query}”. Try another word for it.</p>
+        ) : null}
+        {found.map((x, i) => (
+          <div key={optionId(x)}>
+            {i === 0 || found[i - 1]!.desk !== x.desk ? <DeskHead id={x.desk} name={x.deskName} /> : null}
+            {/* biome-ignore lint/a11y/useKeyWithClickEvents: the combobox above handles the keys, as the pattern asks */}
+            <div
+              role="option"
+              id={optionId(x)}
+              tabIndex={-1}
+              aria-selected={query !== "" && i === marked}
+              aria-disabled={!chosen}
+              title={chosen ? "Give this to the chosen control" : "Choose a control first"}
+              onClick={() => void give(x)}
+              className={`grid cursor-pointer grid-cols-[1fr_auto] gap-x-2 gap-y-px rounded-[7px] px-2.5 py-[7px] hover:bg-velvet-800 ${
+                query !== "" && i === marked ? "bg-velvet-800 outline outline-brass-500" : ""
+              }`}
+            >
+              <span>{x.fn.name}</span>
+              <span className="self-center text-[11.5px] text-ink-500">
+                {countWords(uses.get(`${x.desk} ${x.fn.id}`) ?? 0)}
+              </span>
+              <small className="text-[11.5px] text-ink-500">{functionSummary(x.fn, x.profile.parameters)}</small>
+            </div>
+          </div>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+const houseDesk = { id: HOUSE, name: "House", profile: HOUSE };
+
+function optionId(x: Listed): string {
+  return `fn-${x.desk}-${x.fn.id}`;
+}
+
+function countWords(count: number): string {
+  return count === 0 ? "nothing yet" : count === 1 ? "1 control" : `${count} controls`;
+}
+
+function matches(x: Listed, query: string): boolean {
+  const text = [x.deskName, x.fn.name, ...x.fn.words].join(" ").toLowerCase();
+  return query
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
+}
+
+function DeskHead({ id, name }: { id: string; name: string }) {
+  const desk = useLive((l) => l.desks[id]);
+  const nowMs = useLive((l) => Math.floor(l.atMs / 1000) * 1000);
+  return (
+    <div className="flex justify-between px-2.5 pt-2 pb-0.5">
+      <h2 className="text-small font-semibold text-ink-300">{name}</h2>
+      <DeskHealth desk={desk} nowMs={nowMs} />
+    </div>
+  );
+}
+
+/** Gives a function to the chosen control: a new mapping where it has none, else one more action. */
+function useGive(): (x: Listed) => Promise<void> {
+  const store = usePageStore();
+  const actions = useActions();
+  return async (x) => {
+    const choice = choiceOf(store.getState());
+    if (!choice) return;
+    const action = newAction(choice, x.desk, x.profile, x.fn);
+    if (choice.shown) {
+      await actions.edit({ kind: "add-action", mapping: choice.shown.id, action });
+      return;
+    }
+    const mapping = { ...newMapping(choice), actions: [action] };
+    if (await actions.edit({ kind: "add-mapping", mapping })) store.setState({ chosenMapping: mapping.id });
+  };
+}

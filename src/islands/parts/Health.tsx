@@ -1,0 +1,80 @@
+import type { DeskLive } from "../../core/live/protocol.ts";
+
+type Shape = "tick" | "broken-ring" | "struck-ring" | "dot";
+
+const PATHS: Record<Shape, React.ReactNode> = {
+  tick: <path d="M2 6.5 5 9.5 10 3" fill="none" stroke="currentColor" strokeWidth="2" />,
+  "broken-ring": (
+    <circle cx="6" cy="6" r="4.5" fill="none" stroke="currentColor" strokeWidth="1.8" strokeDasharray="3 2" />
+  ),
+  "struck-ring": (
+    <>
+      <circle cx="6" cy="6" r="4.5" fill="none" stroke="currentColor" strokeWidth="1.8" />
+      <path d="M3 9 9 3" stroke="currentColor" strokeWidth="1.8" />
+    </>
+  ),
+  dot: <circle cx="6" cy="6" r="3" fill="currentColor" />,
+};
+
+const COLOURS = { good: "text-good", care: "text-care", alert: "text-alert", quiet: "text-ink-500" } as const;
+
+/** A state as word, shape and colour. */
+export function StateMark({
+  shape,
+  tone,
+  children,
+}: {
+  shape: Shape;
+  tone: keyof typeof COLOURS;
+  children: React.ReactNode;
+}) {
+  return (
+    <span className={`inline-flex items-center gap-1.5 whitespace-nowrap text-small ${COLOURS[tone]}`}>
+      <svg viewBox="0 0 12 12" className="h-3 w-3 shrink-0" aria-hidden="true">
+        {PATHS[shape]}
+      </svg>
+      {children}
+    </span>
+  );
+}
+
+export function seconds(ms: number): string {
+  const s = Math.max(0, Math.floor(ms / 1000));
+  return s < 120 ? `${s} s` : `${Math.floor(s / 60)} min`;
+}
+
+/** A desk's health in a word, with what matters about it. */
+export function DeskHealth({ desk, nowMs }: { desk: DeskLive | undefined; nowMs: number }) {
+  switch (desk?.health) {
+    case "answering":
+      return (
+        <StateMark shape="tick" tone="good">
+          answering{desk.roundTripMs >= 0 ? `, ${Math.max(1, Math.round(desk.roundTripMs))} ms` : ""}
+        </StateMark>
+      );
+    case "silent":
+      return (
+        <StateMark shape="broken-ring" tone="alert">
+          silent for {seconds(nowMs - (desk.heardAtMs > 0 ? desk.heardAtMs : desk.sinceMs))}
+        </StateMark>
+      );
+    case "refusing":
+      return (
+        <StateMark shape="struck-ring" tone="alert">
+          refusing
+        </StateMark>
+      );
+    case "inside":
+      return (
+        <StateMark shape="tick" tone="good">
+          here
+        </StateMark>
+      );
+    default:
+      return (
+        <StateMark shape="broken-ring" tone="care">
+          waiting for an answer
+        </StateMark>
+      );
+  }
+}

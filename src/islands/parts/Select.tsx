@@ -1,0 +1,63 @@
+import { clsx } from "clsx";
+import { Check, ChevronDown } from "lucide-react";
+import { Select as RadixSelect } from "radix-ui";
+
+export interface Option {
+  value: string;
+  label: string;
+  hint?: string;
+}
+
+interface Props {
+  label: string;
+  value: string;
+  options: readonly Option[];
+  onChange(value: string): void;
+  className?: string;
+  disabled?: boolean;
+}
+
+/** A choice out of a list, with the keyboard handling of the platform's own. */
+export function Select({ label, value, options, onChange, className, disabled }: Props) {
+  return (
+    <RadixSelect.Root value={value} onValueChange={onChange} disabled={disabled ?? false}>
+      <RadixSelect.Trigger
+        aria-label={label}
+        className={clsx(
+          "inline-flex items-center justify-between gap-1.5 whitespace-nowrap rounded-md bg-velvet-800 text-small text-ink-100 hover:bg-velvet-700",
+          className ?? "h-[24px] px-2",
+        )}
+      >
+        <span className="overflow-hidden text-ellipsis">
+          <RadixSelect.Value />
+        </span>
+        <ChevronDown size={12} aria-hidden className="shrink-0 text-ink-500" />
+      </RadixSelect.Trigger>
+      <RadixSelect.Portal>
+        <RadixSelect.Content
+          position="popper"
+          sideOffset={4}
+          className="z-50 max-h-[320px] min-w-[var(--radix-select-trigger-width)] overflow-hidden rounded-lg border border-velvet-600 bg-velvet-850 shadow-2xl"
+        >
+          <RadixSelect.Viewport className="p-1">
+            {options.map((o) => (
+              <RadixSelect.Item
+                key={o.value}
+                value={o.value}
+                className="flex cursor-pointer items-center gap-2 rounded-md px-2 py-1.5 text-[12.5px] text-ink-100 outline-none data-[highlighted]:bg-velvet-700"
+              >
+                <span className="w-3.5 text-brass-300">
+                  <RadixSelect.ItemIndicator>
+                    <Check size={13} aria-hidden />
+                  </RadixSelect.ItemIndicator>
+                </span>
+                <RadixSelect.ItemText>{o.label}</RadixSelect.ItemText>
+                {o.hint ? <span className="ml-auto pl-4 text-ink-500">{o.hint}</span> : null}
+              </RadixSelect.Item>
+            ))}
+          </RadixSelect.Viewport>
+        </RadixSelect.Content>
+      </RadixSelect.Portal>
+    </RadixSelect.Root>
+  );
+}

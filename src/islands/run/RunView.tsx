@@ -1,0 +1,243 @@
+import { useEffect, useRef, useState } from "react";
+import { useShallow } from "zustand/react/shallow";
+import { usePageWords } from "../app/Header.tsx";
+import { useActions } from "../live/actions.ts";
+import { useLive } from "../live/store.ts";
+import { Button } from "../parts/controls.tsx";
+import { DeskHealth, StateMark, seconds } from "../parts/Health.tsx";
+import { controlView } from "../surface/control-view.ts";
+import { SurfaceView } from "../surface/SurfaceView.tsx";
+
+/** Hold this long to leave, in ms: nothing may be changed by accident. */
+const UNLOCK_MS = 2000;
+
+/** The show as it runs: darker, larger, quieter. Nothing can be changed here. */
+export function RunView({ leave }: { leave(): void }) {
+  const surfaces = useLive(useShallow((l) => l.show.surfaces.map((s) => s.id)));
+  const actions = useActions();
+  return (
+    <div className="grid h-dvh min-w-[1100px] grid-rows-[64px_minmax(0,1fr)_60px] bg-velvet-975">
+      <Top />
+      <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_340px] gap-[18px] px-[22px] pt-1.5 pb-3.5">
+        <div className="flex min-h-0">
+          {surfaces[0] ? (
+            <SurfaceView surface={surfaces[0]} size="run" chooses={false} />
+          ) : (
+            <p className="m-auto text-ink-500">No surface yet.</p>
+          )}
+        </div>
+        <Side />
+      </main>
+      <footer className="flex items-center gap-3 px-[22px] pb-3">
+        <Button size="large" onClick={() => actions.send({ kind: "release-all" })}>
+          Release everything held
+        </Button>
+        <Button size="large" onClick={() => actions.send({ kind: "redraw" })}>
+          Draw lights again
+        </Button>
+        <div className="flex-1" />
+        <span className="text-small text-ink-500">locked · changes are off</span>
+        <HoldToUnlock onDone={leave} />
+      </footer>
+    </div>
+  );
+}
+
+function Top() {
+  const page = usePageWords();
+  const layer = useLive((l) => l.show.layers.find((x) => x.id === l.layer)?.name ?? l.layer);
+  const troubles = useLive(
+    useShallow((l) =>
+      l.show.desks.filter((d) => ["silent", "refusing"].includes(l.desks[d.id]?.health ?? "")).map((d) => d.id),
+    ),
+  );
+  const down = useLive((l) => l.engineRestarts < 0);
+  return (
+    <header className="flex items-center gap-7 px-[22px]">
+      <h1 className="text-large font-semibold tracking-tight">{page ? page.words : "No pages"}</h1>
+      {page ? <span className="text-small text-ink-500">{page.desk} page, follows the desk</span> : null}
+      <span className="text-title font-semibold">
+        {layer} <span className="text-small font-normal text-ink-500">layer</span>
+      </span>
+      <div className="flex-1" />
+      {down ? (
+        <StateMark shape="broken-ring" tone="alert">
+          engine starts again
+        </StateMark>
+      ) : null}
+      {troubles.map((id) => (
+        <DeskTrouble key={id} id={id} />
+      ))}
+      <Clock />
+    </header>
+  );
+}
+
+function DeskTrouble({ id }: { id: string }) {
+  const desk = useLive((l) => l.desks[id]);
+  const name = useLive((l) => l.show.desks.find((d) => d.id === id)?.name);
+  const nowMs = useLive((l) => Math.floor(l.atMs / 1000) * 1000);
+  return (
+    <span className="flex items-center gap-2 text-lead text-alert">
+      {name} <DeskHealth desk={desk} nowMs={nowMs} />
+    </span>
+  );
+}
+
+function Clock() {
+  const [text, setText] = useState("");
+  useEffect(() => {
+    const tell = () => setText(new Date().toLocaleTimeString([], { hour12: false }));
+    tell();
+    const timer = setInterval(tell, 250);
+    return () => clearInterval(timer);
+  }, []);
+  return <span className="min-w-[105px] text-right font-mono text-[22px] font-semibold">{text}</span>;
+}
+
+function Side() {
+  return (
+    <aside className="flex min-h-0 flex-col gap-3" aria-label="What needs you">
+      <Catching />
+      <HeldNowBox />
+      <Devices />
+    </aside>
+  );
+}
+
+/** Faders that were moved and do not yet have hold of their level. */
+function Catching() {
+  const waiting = useLive(
+    useShallow((l) =>
+      l.compiled.surfaces.flatMap((surface, s) =>
+        surface.profile.controls.flatMap((_, c) => {
+          if (surface.profile.controls[c]!.behaviour !== "absolute") return [];
+          const view = controlView(l, s, c);
+          return view.catching ? [`${view.label}|${view.catching}|${view.position}|${view.target}`] : [];
+        }),
+      ),
+    ),
+  );
+  return waiting.slice(0, 4).map((text) => {
+    const [label, way, position, target] = text.split("|");
+    const from = Math.round(Number(position) * 100);
+    const to = Math.round(Number(target) * 100);
+    return (
+      <div key={label} className="grid gap-2 rounded-[14px] border border-care-line bg-care-ground px-4 py-3">
+        <div className="flex justify-between text-lead">
+          <b className="text-care">
+            {label}: {way} to catch
+          </b>
+          <span className="font-mono">
+            {from} → {to} %
+          </span>
+        </div>
+        <svg height="14" width="100%" aria-hidden="true">
+          <rect y="5" width="100%" height="4" rx="2" fill="#3a2f12" />
+          <rect y="5" width={`${from}%`} height="4" rx="2" fill="#f0d36d" />
+          <line x1={`${to}%`} x2={`${to}%`} y1="0" y2="14" stroke="#f0d36d" strokeWidth="2" strokeDasharray="3 2" />
+        </svg>
+      </div>
+    );
+  });
+}
+
+function Box({ title, children }: { title: string; children: React.ReactNode }) {
+  return (
+    <section className="grid gap-2 rounded-[14px] bg-[#140c18] px-4 py-3">
+      <h2 className="text-small text-ink-500">{title}</h2>
+      {children}
+    </section>
+  );
+}
+
+function HeldNowBox() {
+  const held = useLive((l) => l.held);
+  const live = useLive((l) => l);
+  return (
+    <Box title="held now">
+      {held.length === 0 ? <span className="text-lead text-ink-500">nothing</span> : null}
+      {held.map((h) => {
+        const s = live.compiled.surfaces.findIndex((x) => x.id === h.surface);
+        const c = live.compiled.surfaces[s]?.indexOf.get(h.control) ?? -1;
+        const label = c >= 0 ? controlView(live, s, c).label : h.control;
+        return (
+          <div key={`${h.surface} ${h.control}`} className="flex justify-between text-lead">
+            <span>{label}</span>
+            <span className="font-mono text-ink-500">{seconds(live.atMs - h.sinceMs)}</span>
+          </div>
+        );
+      })}
+    </Box>
+  );
+}
+
+function Devices() {
+  const show = useLive((l) => l.show);
+  const desks = useLive((l) => l.desks);
+  const surfaces = useLive((l) => l.surfaces);
+  const nowMs = useLive((l) => Math.floor(l.atMs / 1000) * 1000);
+  return (
+    <Box title="desks and surfaces">
+      {show.desks.map((d) => (
+        <div key={d.id} className="flex justify-between text-lead">
+          <span>{d.name}</span>
+          <DeskHealth desk={desks[d.id]} nowMs={nowMs} />
+        </div>
+      ))}
+      {show.surfaces.map((s) => {
+        const open = surfaces[s.id]?.inPort.state === "open";
+        return (
+          <div key={s.id} className="flex justify-between text-lead">
+            <span>{s.name}</span>
+            {open ? (
+              <StateMark shape="tick" tone="good">
+                here
+              </StateMark>
+            ) : (
+              <StateMark shape="broken-ring" tone="care">
+                not here
+              </StateMark>
+            )}
+          </div>
+        );
+      })}
+    </Box>
+  );
+}
+
+function HoldToUnlock({ onDone }: { onDone(): void }) {
+  const [holding, setHolding] = useState(false);
+  const timer = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  const start = () => {
+    if (timer.current !== undefined) return;
+    setHolding(true);
+    timer.current = setTimeout(onDone, UNLOCK_MS);
+  };
+  const end = () => {
+    clearTimeout(timer.current);
+    timer.current = undefined;
+    setHolding(false);
+  };
+  useEffect(() => () => clearTimeout(timer.current), []);
+  return (
+    <button
+      type="button"
+      className="relative h-11 overflow-hidden rounded-[10px] border border-brass-700 px-5 text-lead font-medium text-brass-300 select-none"
+      onPointerDown={start}
+      onPointerUp={end}
+      onPointerLeave={end}
+      onKeyDown={(e) => {
+        if ((e.key === " " || e.key === "Enter") && !e.repeat) start();
+      }}
+      onKeyUp={end}
+      onBlur={end}
+    >
+      <span
+        className="absolute inset-y-0 left-0 bg-brass-700 ease-linear"
+        style={{ width: holding ? "100%" : 0, transition: holding ? `width ${UNLOCK_MS}ms linear` : "none" }}
+      />
+      <span className="relative">Hold 2 s to unlock</span>
+    </button>
+  );
+}

@@ -1,0 +1,61 @@
+import { ChevronsUpDown, CircleDot, Layers, type LucideIcon, Play, Power, SlidersVertical, Zap } from "lucide-react";
+import { memo, useMemo } from "react";
+import type { Control } from "../../core/show/surface-profile.ts";
+import type { ControlView } from "./control-view.ts";
+import { type Hands, pressHandlers } from "./play.ts";
+
+const GLYPHS: Record<ControlView["acts"], LucideIcon | null> = {
+  level: SlidersVertical,
+  trigger: Play,
+  toggle: Power,
+  flash: Zap,
+  none: null,
+};
+
+interface Props {
+  control: Control;
+  view: ControlView;
+  hands: Hands;
+  size: "map" | "run";
+  onFocus(): void;
+}
+
+/** A pad or button: clipped corners, a lip in the colour that came back, its state in a word above its name. */
+export const PadControl = memo(function PadControl({ control, view, hands, size, onFocus }: Props) {
+  const handlers = useMemo(() => pressHandlers(control, hands), [control, hands]);
+  const Glyph = control.kind === "button" && view.acts === "flash" ? Layers : GLYPHS[view.acts];
+  const number = control.id.split("-")[1] ?? "";
+  const run = size === "run";
+  const label = view.label || (view.state === "free" ? "free" : control.name);
+  return (
+    <button
+      type="button"
+      className={`pad flex flex-col justify-between leading-[1.15] ${run ? "px-3 py-2.5 text-title" : "px-2 pt-1.5 pb-2.5 text-small"}`}
+      style={{ "--lamp": view.lampColour || undefined } as React.CSSProperties}
+      data-state={view.state}
+      data-lamp={view.lampMode}
+      data-pressed={view.pressed}
+      data-control={control.id}
+      aria-label={`${control.name}: ${label}${view.word ? `, ${view.word}` : ""}`}
+      aria-pressed={view.acts === "toggle" ? view.state === "on" : undefined}
+      onFocus={onFocus}
+      {...handlers}
+    >
+      <span
+        className={`flex items-center justify-between font-mono ${run ? "text-small" : "text-[10px]"} text-ink-500`}
+      >
+        <span className={view.lampMode === "full" || view.lampMode === "pulse" ? "text-white/85" : ""}>
+          {run ? view.word : number}
+        </span>
+        <span className="flex items-center gap-1">
+          {view.actions > 1 ? <span>×{view.actions}</span> : null}
+          {!run && view.word && view.state !== "free" && view.word.length < 9 ? <span>{view.word}</span> : null}
+          {Glyph && !run ? <Glyph size={11} aria-hidden /> : null}
+          {view.state === "silent" ? <CircleDot size={11} aria-hidden className="text-alert" /> : null}
+          {view.state === "elsewhere" ? <ChevronsUpDown size={11} aria-hidden /> : null}
+        </span>
+      </span>
+      <span className="narrow overflow-hidden text-ellipsis">{label}</span>
+    </button>
+  );
+});

@@ -1,0 +1,93 @@
+import { memo, useMemo } from "react";
+import { useShallow } from "zustand/react/shallow";
+import { useActions } from "../live/actions.ts";
+import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { controlView } from "./control-view.ts";
+import { FaderControl } from "./FaderControl.tsx";
+import { PadControl } from "./PadControl.tsx";
+
+interface Props {
+  surface: string;
+  size: "map" | "run";
+  /** On the Map touching a control chooses it; in Run it only plays. */
+  chooses: boolean;
+}
+
+/** A surface as it lies under the hands, drawn from its profile's geometry. */
+export function SurfaceView({ surface, size, chooses }: Props) {
+  const index = useLive((l) => l.compiled.surfaces.findIndex((s) => s.id === surface));
+  const profile = useLive((l) => l.compiled.surfaces[index]?.profile);
+  if (!profile) return null;
+  const { width, height } = profile.size;
+  const gap = size === "run" ? 5 : 4;
+  return (
+    <div className="deck relative min-h-0 flex-1 p-3">
+      <div className="relative h-full w-full">
+        {profile.controls.map((control, i) => (
+          <div
+            key={control.id}
+            className="absolute"
+            style={{
+              left: `${(control.place.x / width) * 100}%`,
+              top: `${(control.place.y / height) * 100}%`,
+              width: `${(control.place.width / width) * 100}%`,
+              height: `${(control.place.height / height) * 100}%`,
+              padding: gap,
+            }}
+          >
+            <SurfaceControl surface={surface} surfaceIndex={index} controlIndex={i} size={size} chooses={chooses} />
+          </div>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+interface ControlProps {
+  surface: string;
+  surfaceIndex: number;
+  controlIndex: number;
+  size: "map" | "run";
+  chooses: boolean;
+}
+
+// Each control listens to itself alone: a moved fader renders one control, not the surface.
+const SurfaceControl = memo(function SurfaceControl({
+  surface,
+  surfaceIndex,
+  controlIndex,
+  size,
+  chooses,
+}: ControlProps) {
+  const store = usePageStore();
+  const actions = useActions();
+  const control = useLive((l) => l.compiled.surfaces[surfaceIndex]!.profile.controls[controlIndex]!);
+  const view = useLive(useShallow((l) => controlView(l, surfaceIndex, controlIndex)));
+  const chosen = usePage((s) => chooses && s.chosen?.surface === surface && s.chosen.control === control.id);
+  const hands = useMemo(
+    () => ({
+      send: (bytes: Uint8Array) => {
+        if (!chooses || store.getState().touchPlays) actions.send({ kind: "screen-midi", surface, bytes: [...bytes] });
+      },
+      touched: () => {
+        const { followTouch, learning, touchPlays } = store.getState();
+        if (chooses && (followTouch || learning || !touchPlays)) actions.choose(surface, control.id);
+      },
+    }),
+    [actions, chooses, control.id, store, surface],
+  );
+  const onFocus = () => {
+    // Moving the focus by keys chooses as well, without playing anything.
+    if (chooses && store.getState().followTouch) actions.choose(surface, control.id);
+  };
+  return (
+    <div className="control relative h-full" data-chosen={chosen}>
+      <span className="chosen-frame" />
+      {control.behaviour === "absolute" ? (
+        <FaderControl control={control} view={view} hands={hands} onFocus={onFocus} />
+      ) : (
+        <PadControl control={control} view={view} hands={hands} size={size} onFocus={onFocus} />
+      )}
+    </div>
+  );
+});

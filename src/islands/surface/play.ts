@@ -1,0 +1,109 @@
+/** Hands on an on-screen control: mouse, fingers and keys become the bytes a real unit would send. */
+import type { KeyboardEvent, PointerEvent } from "react";
+import type { Control } from "../../core/show/surface-profile.ts";
+import { moveBytes, pressBytes } from "../../core/surface/press-bytes.ts";
+
+export interface Hands {
+  send(bytes: Uint8Array): void;
+  touched(): void;
+}
+
+/** Steps of the keys on a fader, as travel 0..1. */
+const KEY_STEPS: Record<string, number> = {
+  ArrowUp: 1 / 127,
+  ArrowRight: 1 / 127,
+  ArrowDown: -1 / 127,
+  ArrowLeft: -1 / 127,
+  PageUp: 0.1,
+  PageDown: -0.1,
+};
+
+const isPressKey = (key: string) => key === " " || key === "Enter";
+
+/** Handlers for a pad or button: pressed while the pointer or the key is down. */
+export function pressHandlers(control: Control, hands: Hands) {
+  const down = () => {
+    hands.touched();
+    hands.send(pressBytes(control, true));
+  };
+  const up = () => hands.send(pressBytes(control, false));
+  let held = false;
+  const end = () => {
+    if (!held) return;
+    held = false;
+    up();
+  };
+  const start = () => {
+    if (held) return;
+    held = true;
+    down();
+  };
+  return {
+    onPointerDown: (e: PointerEvent<HTMLElement>) => {
+      if (e.button !== 0) return;
+      e.currentTarget.setPointerCapture(e.pointerId);
+      start();
+    },
+    onPointerUp: end,
+    onPointerCancel: end,
+    onLostPointerCapture: end,
+    onKeyDown: (e: KeyboardEvent) => {
+      if (!isPressKey(e.key)) return;
+      e.preventDefault();
+      if (!e.repeat) start();
+    },
+    onKeyUp: (e: KeyboardEvent) => {
+      if (isPressKey(e.key)) end();
+    },
+    onBlur: end,
+  };
+}
+
+/** Handlers for a fader. `position` tells where it stands, 0..1. */
+export function moveHandlers(control: Control, hands: Hands, position: () => number) {
+  let dragging = false;
+  let last = -1;
+  const to = (value01: number) => {
+    const bytes = moveBytes(control, value01);
+    const step = bytes[1]! * 128 + bytes[2]!;
+    if (step === last) return; // the same position again is no movement
+    last = step;
+    hands.send(bytes);
+  };
+  const at = (e: PointerEvent<HTMLElement>) => {
+    const box = e.currentTarget.getBoundingClientRect();
+    const margin = FADER_MARGIN_PX;
+    return 1 - (e.clientY - box.top - margin) / (box.height - 2 * margin);
+  };
+  return {
+    onPointerDown: (e: PointerEvent<HTMLElement>) => {
+      if (e.button !== 0) return;
+      e.currentTarget.setPointerCapture(e.pointerId);
+      dragging = true;
+      last = -1;
+      hands.touched();
+      to(at(e));
+    },
+    onPointerMove: (e: PointerEvent<HTMLElement>) => {
+      if (dragging) to(at(e));
+    },
+    onPointerUp: () => {
+      dragging = false;
+    },
+    onPointerCancel: () => {
+      dragging = false;
+    },
+    onKeyDown: (e: KeyboardEvent) => {
+      const now = Math.max(0, position());
+      const next = e.key === "Home" ? 0 : e.key === "End" ? 1 : now + (KEY_STEPS[e.key] ?? Number.NaN);
+      if (Number.isNaN(next)) return;
+      e.preventDefault();
+      last = -1;
+      hands.touched();
+      to(Math.min(1, Math.max(0, next)));
+    },
+  };
+}
+
+/** Room above and below the travel of a drawn fader, in px: half its cap. */
+export const FADER_MARGIN_PX = 14;

@@ -1,0 +1,128 @@
+/** Shows of a chosen size for the bench: faders on surfaces of a thousand controls, each to one level of one desk. */
+import quayLights from "../../profiles/quay-lights.desk.json" with { type: "json" };
+import { type Profiles, profilesOf } from "../../src/core/show/check.ts";
+import { DESK_PROFILE_FORMAT, type DeskProfile } from "../../src/core/show/desk-profile.ts";
+import { emptyShow, type Mapping, type Show, WHOLE_TRAVEL } from "../../src/core/show/show.ts";
+import { SURFACE_PROFILE_FORMAT, type SurfaceProfile } from "../../src/core/show/surface-profile.ts";
+import { shippedProfiles } from "../../src/server/profiles.ts";
+
+/** Controllers 0..99 on channels 1..10. */
+export const CONTROLS_A_SURFACE = 1000;
+const NUMBERS_A_CHANNEL = 100;
+
+export interface Wired {
+  show: Show;
+  profiles: Profiles;
+}
+
+/** What control `i` of a surface sends: a channel 0..15 and a controller number. */
+export function messageOf(i: number): { channel: number; number: number } {
+  return { channel: Math.floor(i / NUMBERS_A_CHANNEL), number: i % NUMBERS_A_CHANNEL };
+}
+
+export function showOfSize(mappings: number): Wired {
+  const surfaces = Math.ceil(mappings / CONTROLS_A_SURFACE);
+  const surface: SurfaceProfile = {
+    format: SURFACE_PROFILE_FORMAT,
+    version: 1,
+    id: "wide",
+    name: "Wide",
+    about: "",
+    size: { width: 100, height: 10 },
+    lightsItself: false,
+    palettes: [],
+    controls: Array.from({ length: CONTROLS_A_SURFACE }, (_, i) => ({
+      id: `fader-${i + 1}`,
+      name: `Fader ${i + 1}`,
+      kind: "fader",
+      behaviour: "absolute",
+      place: { x: i % 100, y: Math.floor(i / 100), width: 1, height: 1 },
+      sends: { kind: "controller", channel: messageOf(i).channel + 1, number: messageOf(i).number },
+    })),
+  };
+  // Every mapping has a level of its own, so that ten thousand of them also touch ten thousand values.
+  const desk: DeskProfile = {
+    ...(quayLights as unknown as DeskProfile),
+    format: DESK_PROFILE_FORMAT,
+    id: "wide-desk",
+    parameters: [
+      { id: "page", name: "page", from: 1, to: 10 },
+      { id: "playback", name: "playback", from: 1, to: 1000 },
+      { id: "direction", name: "direction", from: -1, to: 1 },
+    ],
+  };
+  const show: Show = {
+    ...emptyShow("Bench"),
+    surfaces: Array.from({ length: surfaces }, (_, i) => ({
+      id: `s-${i}`,
+      name: `Surface ${i}`,
+      profile: surface.id,
+      in: { kind: "screen" },
+      out: { kind: "none" },
+    })),
+    desks: [{ id: "desk", name: "Desk", profile: desk.id, host: "127.0.0.1", port: 9, listenPort: 10 }],
+    mappings: Array.from({ length: mappings }, (_, i): Mapping => {
+      const s = Math.floor(i / CONTROLS_A_SURFACE);
+      const c = i % CONTROLS_A_SURFACE;
+      return levelMapping(`m-${i}`, `s-${s}`, `fader-${c + 1}`, "desk", s + 1, c + 1);
+    }),
+  };
+  const house = shippedProfiles().desks.filter((d) => d.id === "house");
+  return { show, profiles: profilesOf([surface], [desk, ...house]) };
+}
+
+/** Faders of the latency show; with 128 values each, a message can be told from its neighbours. */
+export const LATENCY_FADERS = 5;
+
+/** The pad grid's faders over UDP to five levels of the lighting desk. */
+export function showForLatency(midiPort: number, deskPort: number, listenPort: number): Show {
+  return {
+    ...emptyShow("Bench"),
+    surfaces: [
+      {
+        id: "fast",
+        name: "Fast",
+        profile: "deck-grid",
+        in: { kind: "midi-udp", host: "127.0.0.1", port: midiPort },
+        out: { kind: "none" },
+      },
+    ],
+    desks: [{ id: "lights", name: "Lights", profile: "quay-lights", host: "127.0.0.1", port: deskPort, listenPort }],
+    mappings: Array.from(
+      { length: LATENCY_FADERS },
+      (_, i): Mapping => levelMapping(`m-${i + 1}`, "fast", `fader-${i + 1}`, "lights", 1, i + 1),
+    ),
+  };
+}
+
+function levelMapping(
+  id: string,
+  surface: string,
+  control: string,
+  desk: string,
+  page: number,
+  playback: number,
+): Mapping {
+  return {
+    id,
+    name: "",
+    note: "",
+    on: true,
+    surface,
+    control,
+    gesture: "move",
+    layers: [],
+    takeover: "jump",
+    look: {},
+    actions: [
+      {
+        id: "a-1",
+        on: true,
+        desk,
+        function: "playback.level",
+        bindings: { page: { from: "fixed", value: page }, playback: { from: "fixed", value: playback } },
+        shape: WHOLE_TRAVEL,
+      },
+    ],
+  };
+}

@@ -1,0 +1,160 @@
+/** Latency, loss and cost of the running application beside a bare relay, over loopback. */
+import { type ChildProcess, fork } from "node:child_process";
+import { once } from "node:events";
+import { readFileSync } from "node:fs";
+import { WebSocket } from "ws";
+import type { LoadOrder, LoadResult } from "./load.ts";
+import type { Row } from "./rows.ts";
+import { showForLatency } from "./shows.ts";
+
+const PORTS = { web: 4790, midi: 9150, desk: 9151, listen: 9152, relay: 9153, relayed: 9154 };
+const LATENCY_MS = 4000;
+const LOSS_MS = 10_000;
+/** Linux counts CPU time in hundredths of a second. */
+const TICKS_PER_S = 100;
+
+interface Bench {
+  rounds: number;
+  data: string;
+  here(file: string): string;
+  median(list: readonly number[]): number;
+}
+
+export async function measureWire({ rounds, data, here, median }: Bench): Promise<Row[]> {
+  const server = fork(here("./main.mjs"), ["--port", String(PORTS.web), "--data", data], {
+    stdio: ["ignore", "pipe", "inherit", "ipc"],
+  });
+  await outputHas(server, "is ready");
+  const relay = await ready(fork(here("./bench-relay.mjs"), [String(PORTS.relay), String(PORTS.relayed)]));
+  const load = await ready(fork(here("./bench-load.mjs"), [String(PORTS.desk), String(PORTS.relayed)]));
+  const browser = await attachBrowser();
+  try {
+    await openShow();
+    return await rows({ rounds, median, load, server, relay });
+  } finally {
+    browser.terminate();
+    load.disconnect();
+    relay.disconnect();
+    server.kill("SIGTERM");
+    await once(server, "exit");
+  }
+}
+
+async function rows(bench: Pick<Bench, "rounds" | "median"> & Record<"load" | "server" | "relay", ChildProcess>) {
+  const { rounds, median, load, server, relay } = bench;
+  const runs = { ours: new Map<number, LoadResult[]>(), bare: new Map<number, LoadResult[]>() };
+  const cpu: { ours: number[]; bare: number[] } = { ours: [], bare: [] };
+  const measure = async (which: "ours" | "bare", perS: number, forMs: number) => {
+    const process = which === "ours" ? server : relay;
+    const before = cpuSeconds(process.pid!);
+    const result = await order(load, {
+      kind: "run",
+      port: which === "ours" ? PORTS.midi : PORTS.relay,
+      returns: which === "ours" ? "osc" : "midi",
+      perS,
+      forMs,
+    });
+    const spent = cpuSeconds(process.pid!) - before;
+    return { result, microsPerMessage: (spent * 1e6) / result.sent };
+  };
+  await measure("ours", 5000, 2000); // warms both up
+  await measure("bare", 5000, 2000);
+  for (let round = 0; round < rounds; round++)
+    for (const perS of [1000, 5000])
+      for (const which of round % 2 ? (["bare", "ours"] as const) : (["ours", "bare"] as const)) {
+        const { result, microsPerMessage } = await measure(which, perS, LATENCY_MS);
+        listAt(runs[which], perS).push(result);
+        if (perS === 5000) cpu[which].push(microsPerMessage);
+      }
+  const out: Row[] = [];
+  for (const perS of [1000, 5000]) {
+    const ours = runs.ours.get(perS)!;
+    const bare = runs.bare.get(perS)!;
+    for (const [which, most] of [
+      ["p50", 1.3],
+      ["p90", 1.6],
+      ["p99", null],
+    ] as const) {
+      const ratio = median(ours.map((r, i) => r[which] / bare[i]![which]));
+      out.push({
+        id: `latency.${perS}.${which}`,
+        value: median(ours.map((r) => r[which])),
+        unit: `µs (relay ${median(bare.map((r) => r[which])).toFixed(0)})`,
+        ratio,
+        wanted: most === null ? "" : `at most ${most} times the relay`,
+        ok: most === null || ratio <= most,
+      });
+    }
+  }
+  const loss = await measure("ours", 10_000, LOSS_MS);
+  const lost = loss.result.sent - loss.result.received;
+  const bareLoss = await measure("bare", 10_000, LOSS_MS);
+  out.push({
+    id: "loss.10000",
+    value: lost,
+    unit: `messages lost of ${loss.result.sent} (relay ${bareLoss.result.sent - bareLoss.result.received})`,
+    ratio: lost / loss.result.sent,
+    wanted: "none",
+    ok: lost === 0,
+  });
+  const more = median(cpu.ours.map((c, i) => c - cpu.bare[i]!));
+  out.push({
+    id: "cpu.message",
+    value: more,
+    unit: `µs CPU more a message (relay ${median(cpu.bare).toFixed(1)})`,
+    ratio: median(cpu.ours.map((c, i) => c / cpu.bare[i]!)),
+    wanted: "at most 10 µs",
+    ok: more <= 10,
+  });
+  return out;
+}
+
+/** User and system time of a process with all its threads, in seconds (proc(5), /proc/pid/stat fields 14 and 15). */
+function cpuSeconds(pid: number): number {
+  const stat = readFileSync(`/proc/${pid}/stat`, "utf8");
+  const fields = stat.slice(stat.lastIndexOf(")") + 2).split(" ");
+  return (Number(fields[11]) + Number(fields[12])) / TICKS_PER_S;
+}
+
+async function openShow(): Promise<void> {
+  const response = await fetch(`http://127.0.0.1:${PORTS.web}/api/show`, {
+    method: "PUT",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify(showForLatency(PORTS.midi, PORTS.desk, PORTS.listen)),
+  });
+  if (!response.ok) throw new Error(await response.text());
+}
+
+function attachBrowser(): Promise<WebSocket> {
+  const socket = new WebSocket(`ws://127.0.0.1:${PORTS.web}/live`, { origin: `http://127.0.0.1:${PORTS.web}` });
+  return new Promise((resolve, reject) => {
+    socket.once("error", reject);
+    socket.once("message", () => resolve(socket));
+  });
+}
+
+async function order(load: ChildProcess, message: LoadOrder): Promise<LoadResult> {
+  load.send(message);
+  const [result] = (await once(load, "message")) as [LoadResult];
+  return result;
+}
+
+async function ready(child: ChildProcess): Promise<ChildProcess> {
+  await once(child, "message");
+  return child;
+}
+
+function outputHas(child: ChildProcess, text: string): Promise<void> {
+  return new Promise((resolve, reject) => {
+    child.stdout!.on("data", (piece: Buffer) => {
+      if (String(piece).includes(text)) resolve();
+    });
+    child.once("exit", (code) => reject(new Error(`the application ended with exit code ${code}`)));
+  });
+}
+
+function listAt<V>(lists: Map<number, V[]>, key: number): V[] {
+  const list = lists.get(key) ?? [];
+  lists.set(key, list);
+  return list;
+}

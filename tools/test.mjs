@@ -1,0 +1,81 @@
+// Everything that must hold, in the order in which a fault is cheapest to find. The last line is "N passed, N failed",
+// the sum of unit and browser tests; any other fault makes the exit code 1.
+import { spawn } from "node:child_process";
+import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
+import { join } from "node:path";
+import { build } from "./build.mjs";
+import { NO_CHROMIUM } from "./chromium.mjs";
+
+const REPORTS = join("test-results", "reports");
+const bin = (name) => join("node_modules", ".bin", name);
+
+/** Runs a command; answers its exit code. */
+function step(name, command, args, env = {}) {
+  console.log(`\n— ${name}`);
+  const startedAtMs = performance.now();
+  const child = spawn(command, args, {
+    stdio: ["ignore", "inherit", "inherit"],
+    env: { ...process.env, ASTRO_TELEMETRY_DISABLED: "1", ...env },
+  });
+  return new Promise((resolve) => {
+    child.on("error", (error) => {
+      console.error(error.message);
+      resolve(1);
+    });
+    child.on("exit", (code) => {
+      console.log(`  ${code === 0 ? "done" : "FAILED"} in ${((performance.now() - startedAtMs) / 1000).toFixed(1)} s`);
+      resolve(code ?? 1);
+    });
+  });
+}
+
+function report(file) {
+  const path = join(REPORTS, file);
+  return existsSync(path) ? JSON.parse(readFileSync(path, "utf8")) : null;
+}
+
+/** `chromium` is a promise of the browser's path. Answers the exit code. */
+export async function test(chromium) {
+  rmSync(REPORTS, { recursive: true, force: true });
+  mkdirSync(REPORTS, { recursive: true });
+  const faults = [];
+  const must = async (name, ...rest) => {
+    if ((await step(name, ...rest)) !== 0) faults.push(name);
+  };
+
+  await must("format and lint", bin("biome"), ["check", "."]);
+  await must("types", "npm", ["run", "--silent", "types"]);
+  await must("import rules", "npm", ["run", "--silent", "imports"]);
+  const names = join("..", "shared", "tools", "name-check.mjs");
+  if (existsSync(names)) await must("names", process.execPath, [names, "."]);
+  await must("unit tests", bin("vitest"), [
+    "run",
+    "--reporter=default",
+    "--reporter=json",
+    `--outputFile.json=${join(REPORTS, "unit.json")}`,
+  ]);
+
+  console.log("\n— build");
+  await build();
+  await must("formats", process.execPath, [join("dist", "formats.mjs"), "--check"]);
+
+  const browser = await chromium;
+  if (browser)
+    await must("browser tests", bin("playwright"), ["test"], {
+      CHROMIUM_PATH: browser,
+      PLAYWRIGHT_JSON_OUTPUT_NAME: join(REPORTS, "browser.json"),
+    });
+  else {
+    console.error(`\n${NO_CHROMIUM}`);
+    faults.push("browser tests");
+  }
+
+  const unit = report("unit.json");
+  const browserStats = report("browser.json")?.stats;
+  const passed = (unit?.numPassedTests ?? 0) + (browserStats?.expected ?? 0);
+  const flaky = browserStats?.flaky ?? 0;
+  const failed = (unit?.numFailedTests ?? 0) + (browserStats?.unexpected ?? 0) + flaky;
+  if (faults.length > 0) console.log(`\nNot in order: ${faults.join(", ")}.`);
+  console.log(`\n${passed} passed, ${failed} failed`);
+  return faults.length > 0 || failed > 0 || passed === 0 ? 1 : 0;
+}
