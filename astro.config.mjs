@@ -8,7 +8,8 @@ export default defineConfig({
   adapter: node({ mode: "middleware" }),
   integrations: [react()],
   devToolbar: { enabled: false },
-  vite: { plugins: [tailwindcss()] },
+  // Fonts as files, not as data: addresses, which our own Content-Security-Policy refuses.
+  vite: { plugins: [tailwindcss()], build: { assetsInlineLimit: 0 } },
   // Origins are checked by the server in front (src/server/guard-requests.ts), for JSON as well as forms.
   security: { checkOrigin: true },
 });

@@ -6,7 +6,8 @@ import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import { profilesOf } from "../core/show/check.ts";
 import type { PortRef } from "../core/show/show.ts";
 import { Translator } from "../core/translate/translator.ts";
-import type { EngineBatch, FromEngine, ToEngine } from "./messages.ts";
+import type { World } from "../core/translate/world.ts";
+import type { EngineBatch, FromEngine, Holding, ToEngine } from "./messages.ts";
 import { listenAddressFor, OPEN, type Port, WAITING } from "./ports/port.ts";
 import { UdpPort } from "./ports/udp.ts";
 
@@ -39,6 +40,7 @@ export class Engine {
   #timer: NodeJS.Timeout | null = null;
   /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
   #lastReport = "";
+  #lastHolding = "";
 
   constructor(tell: (message: FromEngine, transfer?: ArrayBuffer[]) => void, nowMs: () => number) {
     this.#tell = tell;
@@ -109,17 +111,20 @@ export class Engine {
     compiled.desks.forEach((desk, d) => {
       const { store } = translator.world.desks[d]!;
       for (const [index, value, source] of carried.values[desk.id] ?? []) {
-        if (index >= desk.valueCount || value === null) continue;
-        if (typeof value === "string") store.texts[index] = value;
-        else store.numbers[index] = value;
-        store.source[index] = source;
+        if (index < desk.valueCount && value !== null) store.restore(index, value, source);
       }
     });
     compiled.surfaces.forEach((surface, s) => {
       const state = translator.world.surfaces[s]!;
       for (const [control, position] of carried.controls[surface.id] ?? [])
-        if (control < state.position.length) state.position[control] = position;
+        if (control < state.controlCount) state.restorePosition(control, position);
+      for (const held of carried.holding.held) {
+        const control = held.surface === surface.id ? surface.indexOf.get(held.control) : undefined;
+        if (control !== undefined) state.pressed[control] = 1;
+      }
     });
+    translator.world.held.restore(carried.holding.held);
+    translator.world.layers = [...carried.holding.layers];
     translator.swap(compiled, this.#nowMs());
     return translator;
   }
@@ -274,8 +279,8 @@ export class Engine {
       if (!desk.store.hasChanged) return;
       const list: ValueChange[] = [];
       for (const i of desk.store.takeChanged()) {
-        const { texts, numbers, source } = desk.store;
-        const value = source[i] === UNKNOWN ? null : (texts[i] ?? numbers[i]!);
+        const { texts, source } = desk.store;
+        const value = source[i] === UNKNOWN ? null : (texts[i] ?? desk.store.number(i));
         list.push([i, value, source[i]!, desk.store.isUnconfirmed(i, atMs) ? 1 : 0]);
       }
       values[desk.id] = list;
@@ -294,8 +299,8 @@ export class Engine {
       };
       if (surface.moved.size === 0) return;
       const list: ControlChange[] = [];
-      for (const c of surface.moved)
-        list.push([c, surface.position[c]!, surface.target[c]!, surface.caught[c]!, surface.pressed[c]!]);
+      for (const c of surface.moved.list())
+        list.push([c, surface.position(c), surface.target(c), surface.caught[c]!, surface.pressed[c]!]);
       surface.moved.clear();
       controls[surface.id] = list;
       changes += list.length;
@@ -305,14 +310,35 @@ export class Engine {
       .list()
       .filter((h) => h.releases.length > 0)
       .map(({ surface, control, sinceMs }) => ({ surface, control, sinceMs }));
+    const holding = this.#holdingIfChanged(world);
     const report = JSON.stringify([layer, desks, surfaces, held]);
     const rows = world.ring.drain();
-    if (!rows && changes === 0 && report === this.#lastReport) return;
+    if (!rows && changes === 0 && !holding && report === this.#lastReport) return;
     this.#lastReport = report;
     this.#tell(
-      { kind: "batch", load: this.#loadNumber, atMs, rows, layer, desks, surfaces, values, controls, held },
+      {
+        kind: "batch",
+        load: this.#loadNumber,
+        atMs,
+        rows,
+        layer,
+        desks,
+        surfaces,
+        values,
+        controls,
+        held,
+        ...(holding ? { holding } : {}),
+      },
       rows ? [rows] : [],
     );
+  }
+
+  #holdingIfChanged({ held, layers }: World): Holding | undefined {
+    const list = held.list();
+    const key = [...layers, ...list.map((h) => `${h.surface} ${h.control} ${h.sinceMs}`)].join("|");
+    if (key === this.#lastHolding) return undefined;
+    this.#lastHolding = key;
+    return { held: list, layers };
   }
 
   async #stop(): Promise<void> {

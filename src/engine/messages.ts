@@ -1,6 +1,7 @@
 /** What server and engine say to each other over the worker's message port. */
 
 import type { Health } from "../core/desk/link.ts";
+import type { Held } from "../core/gesture/held.ts";
 import type { ControlChange, HeldNow, PortState, ValueChange } from "../core/live/protocol.ts";
 import type { DeskProfile } from "../core/show/desk-profile.ts";
 import type { Show } from "../core/show/show.ts";
@@ -12,6 +13,14 @@ export interface Carried {
   values: Record<string, readonly ValueChange[]>;
   /** By surface id: where its faders stand. */
   controls: Record<string, readonly ControlChange[]>;
+  /** What hands hold: its release must still go where the press went (rule 6). */
+  holding: Holding;
+}
+
+export interface Holding {
+  held: readonly Held[];
+  /** Layers that are held, the newest last. */
+  layers: readonly string[];
 }
 
 export type ToEngine =
@@ -68,6 +77,8 @@ export interface EngineBatch {
   values: Record<string, ValueChange[]>;
   controls: Record<string, ControlChange[]>;
   held: HeldNow[];
+  /** Left out while it is what it was. */
+  holding?: Holding;
 }
 
 export type FromEngine =

@@ -10,7 +10,7 @@ import { UnreadableShow } from "./database/show-store.ts";
 import { gateFor, hostAllowed, originAllowed } from "./guard-requests.ts";
 import { LIVE_PATH } from "./live/hub.ts";
 import { type Options, readOptions } from "./options.ts";
-import { type StandIn, startStandIn } from "./standins.ts";
+import { type StandIn, StandInFailed, startStandIn } from "./standins.ts";
 import { serveStatic } from "./static-files.ts";
 
 type AstroHandler = (
@@ -41,7 +41,8 @@ async function main(): Promise<void> {
 
   const here = new URL(".", import.meta.url);
   const standIns: StandIn[] = [];
-  if (options.demo) standIns.push(await startStandIn("lighting desk", new URL("./standins/lighting-desk.mjs", here)));
+  if (options.standIns)
+    standIns.push(await startStandIn("lighting desk", new URL("./standins/lighting-desk.mjs", here)));
   const database = await openDatabase(options.dataFolder, options.demo ? "demo.sqlite" : "velvet-hinge.sqlite");
   const application = await Application.start(database, {
     engineFile: new URL("./engine.mjs", here),
@@ -71,7 +72,7 @@ async function main(): Promise<void> {
   });
 
   console.log(`Velvet Hinge is ready on http://${options.host}:${options.port}`);
-  if (options.demo) console.log("The demo show and its stand-in desk are running. Ctrl-C stops everything.");
+  if (options.standIns) console.log("The demo show and its stand-in desk are running. Ctrl-C stops everything.");
 
   let stopping = false;
   const stop = async () => {
@@ -112,7 +113,7 @@ function notFound(response: import("node:http").ServerResponse, error: unknown):
 }
 
 main().catch((error: unknown) => {
-  if (error instanceof NewerDatabase) leave(error.message);
+  if (error instanceof NewerDatabase || error instanceof StandInFailed) leave(error.message);
   if (error instanceof UnreadableShow)
     leave(`The stored show cannot be read:\n${error.problems.map((p) => `  ${problemWords(p)}`).join("\n")}`);
   throw error;

@@ -8,6 +8,8 @@ export interface Options {
   dataFolder: string;
   /** Starts with the demo show, in a database of its own, and with the stand-ins. */
   demo: boolean;
+  /** Starts the stand-ins with the demo; without them the demo waits for desks that somebody else starts. */
+  standIns: boolean;
   /** Offers to break the engine on purpose, for tests of its recovery. */
   faults: boolean;
   /** UDP port of the stand-in lighting desk; we listen for it one port further on. */
@@ -20,7 +22,7 @@ export const DEFAULT_PORT = 4780;
 export const DEFAULT_LIGHTS_PORT = 9100;
 
 export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): OptionsResult {
-  let values: { host?: string; port?: string; data?: string; demo?: boolean };
+  let values: { host?: string; port?: string; data?: string; demo?: boolean; "no-standins"?: boolean };
   try {
     ({ values } = parseArgs({
       args: [...argv],
@@ -29,10 +31,14 @@ export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): Op
         port: { type: "string" },
         data: { type: "string" },
         demo: { type: "boolean", default: false },
+        "no-standins": { type: "boolean", default: false },
       },
     }));
   } catch (error) {
-    return { ok: false, sentence: `${(error as Error).message}. Known flags: --host, --port, --data, --demo.` };
+    return {
+      ok: false,
+      sentence: `${(error as Error).message}. Known flags: --host, --port, --data, --demo, --no-standins.`,
+    };
   }
   const port = Number(values.port ?? env.VELVET_PORT ?? DEFAULT_PORT);
   if (!Number.isInteger(port) || port < 1 || port > 65_535)
@@ -44,6 +50,7 @@ export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): Op
       port,
       dataFolder: resolve(values.data ?? env.VELVET_DATA ?? "data"),
       demo: values.demo ?? false,
+      standIns: (values.demo ?? false) && !values["no-standins"],
       faults: env.VELVET_FAULTS === "1",
       lightsPort: Number(env.VELVET_LIGHTS_PORT ?? DEFAULT_LIGHTS_PORT),
     },

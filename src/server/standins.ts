@@ -7,11 +7,19 @@ export interface StandIn {
   stop(): Promise<void>;
 }
 
+export class StandInFailed extends Error {}
+
 export function startStandIn(name: string, file: URL): Promise<StandIn> {
   const child = fork(fileURLToPath(file), [], { stdio: ["ignore", "inherit", "inherit", "ipc"] });
   return new Promise((resolve, reject) => {
     child.once("message", () => resolve({ name, stop: () => stop(child) }));
-    child.once("exit", (code) => reject(new Error(`The stand-in ${name} did not start (exit code ${code}).`)));
+    child.once("exit", (code) =>
+      reject(
+        new StandInFailed(
+          `The stand-in ${name} did not start (exit code ${code}); its reason stands above. Start without it: --no-standins`,
+        ),
+      ),
+    );
   });
 }
 

@@ -1,4 +1,4 @@
-/** Shows of a chosen size for the bench: faders on surfaces of a thousand controls, each to one level of one desk. */
+/** Shows for the bench: faders, each to a level of its own at one desk. */
 import quayLights from "../../profiles/quay-lights.desk.json" with { type: "json" };
 import { type Profiles, profilesOf } from "../../src/core/show/check.ts";
 import { DESK_PROFILE_FORMAT, type DeskProfile } from "../../src/core/show/desk-profile.ts";
@@ -20,8 +20,20 @@ export function messageOf(i: number): { channel: number; number: number } {
   return { channel: Math.floor(i / NUMBERS_A_CHANNEL), number: i % NUMBERS_A_CHANNEL };
 }
 
-export function showOfSize(mappings: number): Wired {
-  const surfaces = Math.ceil(mappings / CONTROLS_A_SURFACE);
+/**
+ * small: 100 mappings. large: 10,000, as a show comes to so many: 1,000 controls that mean something else on each of
+ * ten pages. spread: 10,000 controls on ten surfaces, with one mapping each.
+ */
+export type Size = "small" | "large" | "spread";
+
+const SIZES: Record<Size, { surfaces: number; controls: number; pages: number }> = {
+  small: { surfaces: 1, controls: 100, pages: 1 },
+  large: { surfaces: 1, controls: 1000, pages: 10 },
+  spread: { surfaces: 10, controls: 1000, pages: 1 },
+};
+
+export function showOfSize(size: Size): Wired {
+  const { surfaces, controls, pages } = SIZES[size];
   const surface: SurfaceProfile = {
     format: SURFACE_PROFILE_FORMAT,
     version: 1,
@@ -61,10 +73,12 @@ export function showOfSize(mappings: number): Wired {
       out: { kind: "none" },
     })),
     desks: [{ id: "desk", name: "Desk", profile: desk.id, host: "127.0.0.1", port: 9, listenPort: 10 }],
-    mappings: Array.from({ length: mappings }, (_, i): Mapping => {
-      const s = Math.floor(i / CONTROLS_A_SURFACE);
-      const c = i % CONTROLS_A_SURFACE;
-      return levelMapping(`m-${i}`, `s-${s}`, `fader-${c + 1}`, "desk", s + 1, c + 1);
+    mappings: Array.from({ length: surfaces * pages * controls }, (_, i): Mapping => {
+      const c = i % controls;
+      const p = Math.floor(i / controls) % pages;
+      const s = Math.floor(i / (controls * pages));
+      const mapping = levelMapping(`m-${i}`, `s-${s}`, `fader-${c + 1}`, "desk", s + p + 1, c + 1);
+      return pages > 1 ? { ...mapping, pages: { desk: "desk", in: [p + 1] } } : mapping;
     }),
   };
   const house = shippedProfiles().desks.filter((d) => d.id === "house");

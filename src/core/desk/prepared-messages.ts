@@ -6,11 +6,18 @@
  * One block, not a buffer per action: with ten thousand actions the bytes of neighbours share cache lines
  * and pages (bench row `core.scale`).
  */
+import type { ActionTable } from "../mapping/action-table.ts";
 import type { CompiledAction } from "../mapping/compile.ts";
 import { encodeOsc, paddedStringBytes } from "../osc/encode.ts";
 import type { OscArgument } from "../osc/types.ts";
 import type { MessageTemplate } from "../show/desk-profile.ts";
 import { fillTemplate, parseTemplate, type Template, wholeName } from "./template.ts";
+
+const RECORD = 4;
+const OFFSET = 0;
+const LENGTH = 1;
+const VALUE_AT = 2;
+const VALUE_TYPE = 3;
 
 const NO_VALUE = 0;
 const FLOAT = 1;
@@ -24,31 +31,24 @@ interface Plan {
 
 export class PreparedMessages {
   readonly bytes: Uint8Array;
-  /** Messages of action a: from start[a]; first those of `send`, then those of `off`. */
-  readonly start: Int32Array;
-  readonly sendCount: Uint8Array;
-  readonly offCount: Uint8Array;
-  readonly offset: Int32Array;
-  readonly length: Int32Array;
+  /** The same block in words of four bytes, the unit OSC is aligned to. */
+  readonly words: Int32Array;
   readonly #view: DataView;
-  readonly #valueAt: Int32Array;
-  readonly #valueType: Uint8Array;
+  /** For each message: where it starts, its length, where its value goes, and how the value is written. */
+  readonly #records: Int32Array;
+  readonly #table: ActionTable;
   readonly #plans: readonly Plan[];
 
-  constructor(actions: readonly CompiledAction[]) {
-    this.start = new Int32Array(actions.length);
-    this.sendCount = new Uint8Array(actions.length);
-    this.offCount = new Uint8Array(actions.length);
+  constructor(actions: readonly CompiledAction[], table: ActionTable) {
+    this.#table = table;
     const plans: Plan[] = [];
     const offsets: number[] = [];
     const cache = new Map<MessageTemplate, { plan: Plan; room: number }>();
     let total = 0;
     actions.forEach((a, i) => {
-      this.start[i] = plans.length;
       if (a.desk.inside) return;
       const { send, off = [] } = a.fn.fn;
-      this.sendCount[i] = send.length;
-      this.offCount[i] = off.length;
+      table.setMessages(i, plans.length, send.length, off.length);
       for (const message of [...send, ...off]) {
         let entry = cache.get(message);
         if (!entry) {
@@ -61,25 +61,36 @@ export class PreparedMessages {
       }
     });
     this.#plans = plans;
-    this.offset = Int32Array.from(offsets);
-    this.length = new Int32Array(plans.length);
-    this.#valueAt = new Int32Array(plans.length);
-    this.#valueType = new Uint8Array(plans.length);
+    this.#records = new Int32Array(plans.length * RECORD);
+    offsets.forEach((offset, m) => {
+      this.#records[m * RECORD + OFFSET] = offset;
+    });
     this.bytes = new Uint8Array(total);
+    this.words = new Int32Array(this.bytes.buffer);
     this.#view = new DataView(this.bytes.buffer);
+  }
+
+  /** Where message m starts in the block, in bytes. */
+  offset(m: number): number {
+    return this.#records[m * RECORD + OFFSET]!;
+  }
+
+  /** Length of message m in bytes. */
+  length(m: number): number {
+    return this.#records[m * RECORD + LENGTH]!;
   }
 
   /** Encodes all messages of an action for these parameter numbers. */
   encode(a: number, action: CompiledAction, values: readonly number[]): void {
-    const first = this.start[a]!;
-    const last = first + this.sendCount[a]! + this.offCount[a]!;
+    const first = this.#table.firstMessage(a);
+    const last = first + this.#table.sends(a) + this.#table.offs(a);
     for (let m = first; m < last; m++) this.#encodeOne(m, action, values);
   }
 
   /** Writes the value into message m. */
   setValue(m: number, value: number): void {
-    const at = this.#valueAt[m]!;
-    switch (this.#valueType[m]) {
+    const at = this.#records[m * RECORD + VALUE_AT]!;
+    switch (this.#records[m * RECORD + VALUE_TYPE]) {
       case FLOAT:
         this.#view.setFloat32(at, value);
         return;
@@ -100,16 +111,17 @@ export class PreparedMessages {
     const address = fillTemplate(template, number);
     const args = message.arguments.map((a) => argumentOf(a, number));
     const encoded = encodeOsc({ kind: "message", address, args });
-    const offset = this.offset[m]!;
+    const record = m * RECORD;
+    const offset = this.offset(m);
     this.bytes.set(encoded, offset);
-    this.length[m] = encoded.length;
-    this.#valueType[m] = NO_VALUE;
+    this.#records[record + LENGTH] = encoded.length;
+    this.#records[record + VALUE_TYPE] = NO_VALUE;
     const tagsAt = offset + paddedStringBytes(address.length);
     let at = tagsAt + paddedStringBytes(args.length + 1);
     message.arguments.forEach((a, k) => {
       if (a.value === "{value}" && a.type !== "s") {
-        this.#valueType[m] = a.type === "f" ? FLOAT : a.type === "i" ? WHOLE : TRUTH;
-        this.#valueAt[m] = a.type === "bool" ? tagsAt + 1 + k : at;
+        this.#records[record + VALUE_TYPE] = a.type === "f" ? FLOAT : a.type === "i" ? WHOLE : TRUTH;
+        this.#records[record + VALUE_AT] = a.type === "bool" ? tagsAt + 1 + k : at;
       }
       if (a.type === "s") at += paddedStringBytes(new TextEncoder().encode(String(a.value)).length);
       else if (a.type !== "bool") at += 4;

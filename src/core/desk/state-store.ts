@@ -4,6 +4,7 @@
  * Reported: the desk said so. Assumed: we sent it, and the desk does not report this state. Sent: we sent it
  * and wait for the desk to confirm.
  */
+import { IndexSet } from "../sets/index-set.ts";
 import type { CompiledDesk } from "./compile-desk.ts";
 
 export const UNKNOWN = 0;
@@ -17,40 +18,65 @@ const ECHO_MEMORY = 32;
 /** How long an answer may take and still count as the echo of what we sent, in ms. */
 export const ECHO_WITHIN_MS = 1000;
 
-export type StateText = string | number;
+const VALUE_DOUBLES = 4;
+const SENT_AT_MS = 1;
+const SENT_VALUE = 2;
+const SENT_ROW = 3;
+const ECHO_DOUBLES = 3;
+
+const NONE: readonly number[] = [];
 
 export class DeskStateStore {
-  readonly numbers: Float64Array;
   readonly texts: (string | undefined)[];
   readonly source: Uint8Array;
-  /** When a still unconfirmed value was sent, in ms; -1 = nothing is waiting. */
-  readonly sentAtMs: Float64Array;
-  readonly sentValue: Float64Array;
+  /**
+   * Four numbers for each value, side by side because sending touches all of them: the value as it is known; when a
+   * still unconfirmed one was sent, in ms (-1 = nothing is waiting); that one; and the row of traffic that sent it.
+   */
+  readonly #numbers: Float64Array;
   /** Indices that changed since the last `takeChanged`. */
-  #changed = new Set<number>();
-  #waiting = new Set<number>();
-  readonly #echoIndex = new Int32Array(ECHO_MEMORY).fill(-1);
-  readonly #echoValue = new Float64Array(ECHO_MEMORY);
-  readonly #echoAtMs = new Float64Array(ECHO_MEMORY);
+  readonly #changed: IndexSet;
+  readonly #waiting: IndexSet;
+  /** Index, value and time of our own last values. */
+  readonly #echoes = new Float64Array(ECHO_MEMORY * ECHO_DOUBLES).fill(-1);
   #echoAt = 0;
 
   constructor(desk: CompiledDesk) {
-    this.numbers = new Float64Array(desk.valueCount);
     this.texts = new Array<string | undefined>(desk.valueCount);
     this.source = new Uint8Array(desk.valueCount);
-    this.sentAtMs = new Float64Array(desk.valueCount).fill(-1);
-    this.sentValue = new Float64Array(desk.valueCount);
+    this.#numbers = new Float64Array(desk.valueCount * VALUE_DOUBLES);
+    for (let i = 0; i < desk.valueCount; i++) this.#numbers[i * VALUE_DOUBLES + SENT_AT_MS] = -1;
+    this.#changed = new IndexSet(desk.valueCount);
+    this.#waiting = new IndexSet(desk.valueCount);
+  }
+
+  /** The number as it is known, reported or assumed. */
+  number(index: number): number {
+    return this.#numbers[index * VALUE_DOUBLES]!;
+  }
+
+  /** The row of traffic that sent this value last; 0 = none. */
+  sentRow(index: number): number {
+    return this.#numbers[index * VALUE_DOUBLES + SENT_ROW]!;
+  }
+
+  /** Takes over what another store knew. */
+  restore(index: number, value: number | string, source: number): void {
+    if (typeof value === "string") this.texts[index] = value;
+    else this.#numbers[index * VALUE_DOUBLES] = value;
+    this.source[index] = source;
   }
 
   /** The desk reported a number. Answers how long ago this very value was sent, or -1. */
   report(index: number, value: number, atMs: number): number {
-    const changed = this.numbers[index] !== value || this.source[index] !== REPORTED;
-    this.numbers[index] = value;
+    const at = index * VALUE_DOUBLES;
+    const changed = this.#numbers[at] !== value || this.source[index] !== REPORTED;
+    this.#numbers[at] = value;
     this.source[index] = REPORTED;
     let confirmedMs = -1;
-    const sentAt = this.sentAtMs[index]!;
+    const sentAt = this.#numbers[at + SENT_AT_MS]!;
     if (sentAt >= 0) {
-      if (sameNumber(this.sentValue[index]!, value)) {
+      if (sameNumber(this.#numbers[at + SENT_VALUE]!, value)) {
         confirmedMs = atMs - sentAt;
         this.#settle(index);
       } else if (!this.isEcho(index, value, atMs)) this.#settle(index); // the desk decided otherwise
@@ -66,39 +92,43 @@ export class DeskStateStore {
     this.#changed.add(index);
   }
 
-  /** We sent a value. Where the desk does not report this state, it is taken as done. */
-  sent(index: number, value: number, reported: boolean, atMs: number): void {
+  /** We sent a value with that row of traffic. Where the desk does not report this state, it is taken as done. */
+  sent(index: number, value: number, reported: boolean, row: number, atMs: number): void {
+    const numbers = this.#numbers;
+    const at = index * VALUE_DOUBLES;
+    numbers[at + SENT_ROW] = row;
     if (!reported) {
-      this.numbers[index] = value;
+      numbers[at] = value;
       this.source[index] = ASSUMED;
       this.#changed.add(index);
       return;
     }
-    if (this.sentAtMs[index]! < 0) this.#waiting.add(index);
-    this.sentAtMs[index] = atMs;
-    this.sentValue[index] = value;
-    this.#echoIndex[this.#echoAt] = index;
-    this.#echoValue[this.#echoAt] = value;
-    this.#echoAtMs[this.#echoAt] = atMs;
-    this.#echoAt = (this.#echoAt + 1) % ECHO_MEMORY;
+    if (numbers[at + SENT_AT_MS]! < 0) this.#waiting.add(index);
+    numbers[at + SENT_AT_MS] = atMs;
+    numbers[at + SENT_VALUE] = value;
+    const echoes = this.#echoes;
+    const echo = this.#echoAt;
+    echoes[echo] = index;
+    echoes[echo + 1] = value;
+    echoes[echo + 2] = atMs;
+    this.#echoAt = (echo + ECHO_DOUBLES) % (ECHO_MEMORY * ECHO_DOUBLES);
   }
 
   /** True if we ourselves sent this value a moment ago: the report is an echo, not a change at the desk. */
   isEcho(index: number, value: number, atMs: number): boolean {
-    for (let i = 0; i < ECHO_MEMORY; i++)
-      if (
-        this.#echoIndex[i] === index &&
-        atMs - this.#echoAtMs[i]! <= ECHO_WITHIN_MS &&
-        sameNumber(this.#echoValue[i]!, value)
-      )
+    const echoes = this.#echoes;
+    for (let i = 0; i < echoes.length; i += ECHO_DOUBLES)
+      if (echoes[i] === index && atMs - echoes[i + 2]! <= ECHO_WITHIN_MS && sameNumber(echoes[i + 1]!, value))
         return true;
     return false;
   }
 
   /** The value as far as we know: what was just sent counts before what was reported earlier. */
   effective(index: number, atMs: number): number {
-    const sentAt = this.sentAtMs[index]!;
-    return sentAt >= 0 && atMs - sentAt <= CONFIRM_WITHIN_MS ? this.sentValue[index]! : this.numbers[index]!;
+    const at = index * VALUE_DOUBLES;
+    const sentAt = this.#numbers[at + SENT_AT_MS]!;
+    const fresh = sentAt >= 0 && atMs - sentAt <= CONFIRM_WITHIN_MS;
+    return this.#numbers[fresh ? at + SENT_VALUE : at]!;
   }
 
   isKnown(index: number): boolean {
@@ -107,27 +137,27 @@ export class DeskStateStore {
 
   /** Sent longer ago than the desk should need to confirm it. */
   isUnconfirmed(index: number, atMs: number): boolean {
-    const sentAt = this.sentAtMs[index]!;
+    const sentAt = this.#numbers[index * VALUE_DOUBLES + SENT_AT_MS]!;
     return sentAt >= 0 && atMs - sentAt > CONFIRM_WITHIN_MS;
   }
 
   /** Values whose confirmation is due by now; each is told once, by a change. */
-  get waiting(): ReadonlySet<number> {
-    return this.#waiting;
+  get waiting(): readonly number[] {
+    return this.#waiting.size === 0 ? NONE : this.#waiting.list();
   }
 
   /** After a reset of the desk, what was sent before is no longer waited for. */
   forgetWaiting(): void {
-    for (const index of [...this.#waiting]) this.#settle(index);
+    for (const index of this.#waiting.list()) this.#settle(index);
   }
 
   markChanged(index: number): void {
     this.#changed.add(index);
   }
 
-  takeChanged(): ReadonlySet<number> {
-    const changed = this.#changed;
-    if (changed.size > 0) this.#changed = new Set();
+  takeChanged(): readonly number[] {
+    const changed = this.#changed.list();
+    this.#changed.clear();
     return changed;
   }
 
@@ -136,7 +166,7 @@ export class DeskStateStore {
   }
 
   #settle(index: number): void {
-    this.sentAtMs[index] = -1;
+    this.#numbers[index * VALUE_DOUBLES + SENT_AT_MS] = -1;
     this.#waiting.delete(index);
     this.#changed.add(index);
   }

@@ -44,6 +44,11 @@ export class HeldPresses {
     return ended;
   }
 
+  /** Takes over what another one held: an engine that follows a dead one. */
+  restore(held: readonly Held[]): void {
+    for (const h of held) this.#held.set(key(h.surface, h.control), h);
+  }
+
   /** All presses, the oldest first. */
   list(): Held[] {
     return [...this.#held.values()];

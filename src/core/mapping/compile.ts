@@ -6,11 +6,12 @@
  * spread over memory and cost a cache miss for each field that is read (bench row `core.scale`).
  */
 import { type CompiledDesk, type CompiledFunction, compileDesk } from "../desk/compile-desk.ts";
-import { compileShapes } from "../shape/linear.ts";
+import { compileShape } from "../shape/linear.ts";
 import { HOUSE, type Profiles } from "../show/check.ts";
 import type { Acts } from "../show/desk-profile.ts";
 import type { Action, Mapping, Show } from "../show/show.ts";
 import { type CompiledSurface, compileSurface } from "../surface/compile-surface.ts";
+import { ActionTable } from "./action-table.ts";
 
 export const PRESS = 0;
 export const MOVE = 1;
@@ -52,10 +53,8 @@ export interface CompiledShow {
   readonly mappingOn: Uint8Array;
   /** Actions of mapping m: from actionStart[m] to actionStart[m + 1]. Those switched off are left out. */
   readonly actionStart: Int32Array;
-  readonly actionDesk: Int16Array;
-  readonly actionActs: Uint8Array;
   readonly actionBindings: Int32Array;
-  readonly actionShapes: Float64Array;
+  readonly actionTable: ActionTable;
   readonly actions: readonly CompiledAction[];
   readonly layerOf: ReadonlyMap<string, number>;
   /** Pairs of mappings that say the same: the first wins. */
@@ -143,10 +142,8 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
     mappingCatches,
     mappingOn,
     actionStart,
-    actionDesk: Int16Array.from(actions, (a) => deskIndex.get(a.action.desk)!),
-    actionActs: Uint8Array.from(actions, (a) => ACTS[a.fn.fn.acts]),
     actionBindings: compileBindings(actions),
-    actionShapes: compileShapes(actions.map((a) => ({ shape: a.action.shape, range: a.fn.fn.range }))),
+    actionTable: tableOf(actions, deskIndex, actionStart),
     actions,
     layerOf,
     clashes,
@@ -163,6 +160,26 @@ function specificity(m: Mapping): number {
 function identity(m: Mapping): string {
   const pages = m.pages ? `${m.pages.desk} ${[...m.pages.in].sort((a, b) => a - b).join(",")}` : "";
   return `${m.surface} ${m.control} ${m.gesture} ${[...m.layers].sort().join(",")} | ${pages}`;
+}
+
+function tableOf(
+  actions: readonly CompiledAction[],
+  deskIndex: ReadonlyMap<string, number>,
+  actionStart: Int32Array,
+): ActionTable {
+  const table = new ActionTable(actions.length);
+  actions.forEach(({ action, mapping, desk, fn }, a) => {
+    table.set(a, {
+      desk: deskIndex.get(action.desk)!,
+      acts: ACTS[fn.fn.acts],
+      mapping,
+      place: a - actionStart[mapping]!,
+      inside: desk.inside,
+      reported: fn.state?.reported ?? false,
+    });
+    compileShape(table.doubles, table.shapeAt(a), action.shape, fn.fn.range);
+  });
+  return table;
 }
 
 function compileBindings(actions: readonly CompiledAction[]): Int32Array {

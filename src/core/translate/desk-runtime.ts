@@ -14,8 +14,6 @@ export class DeskRuntime {
   readonly store: DeskStateStore;
   readonly link: DeskLink;
   readonly budget = new Budget(DESK_MESSAGES_PER_S, DESK_BURST);
-  /** For each value: the row of traffic that sent it last. */
-  readonly sentRow: Float64Array;
   /** Newest value per action that the budget held back. */
   readonly heldBack = new Map<number, { value: number; cause: number }>();
   /** Controls that show or drive a value: surface and control in turn. Made anew with the context. */
@@ -27,7 +25,6 @@ export class DeskRuntime {
     this.profileId = compiled.profile.id;
     this.store = new DeskStateStore(compiled);
     this.link = new DeskLink(compiled.profile);
-    this.sentRow = new Float64Array(compiled.valueCount);
     this.address = addressOf(compiled);
   }
 
@@ -35,7 +32,7 @@ export class DeskRuntime {
   pageUp(compiled: CompiledDesk): number | null {
     const page = compiled.page;
     if (!page || this.store.source[page.base] === UNKNOWN) return null;
-    return this.store.numbers[page.base]!;
+    return this.store.number(page.base);
   }
 }
 

@@ -4,11 +4,11 @@
  */
 
 import type { Palette } from "../show/surface-profile.ts";
-import type { CompiledSurface } from "../surface/compile-surface.ts";
 import { type ControlState, controlState, DEFAULT_COLOUR, LIGHT_MODE } from "../surface/look.ts";
 import { lightValue } from "../surface/palette.ts";
 import { type Context, READY } from "./context.ts";
 import type { DeskRuntime } from "./desk-runtime.ts";
+import type { SurfaceState } from "./surface-state.ts";
 
 export interface ControlLook {
   readonly state: ControlState;
@@ -31,11 +31,10 @@ export function lookOf(
   if (m < 0) return FREE;
   const a = shownAction(context, m);
   if (a < 0) return FREE;
-  const { compiled } = context;
-  const deskIndex = compiled.actionDesk[a]!;
+  const deskIndex = context.table.desk(a);
   const desk = desks[deskIndex]!;
   const ready = context.resolve(a) === READY;
-  const state = ready ? context.state[a]! : -1;
+  const state = ready ? context.table.state(a) : -1;
   const health = desk.link.state.health;
   const known = state >= 0 && desk.store.isKnown(state);
   const found = controlState({
@@ -43,7 +42,7 @@ export function lookOf(
     held,
     silent: health === "silent" || health === "refusing" || !ready,
     unconfirmed: state >= 0 && desk.store.isUnconfirmed(state, atMs),
-    value: known ? desk.store.numbers[state]! : null,
+    value: known ? desk.store.number(state) : null,
   });
   return { state: found, colour: colourOf(context, desk, m, a) };
 }
@@ -85,9 +84,7 @@ export class LightValues {
   }
 }
 
-/** Controls of a surface in the order they are drawn: those touched last first. */
-export function drawOrder(compiled: CompiledSurface, dirty: Uint8Array, touchedAtMs: Float64Array): number[] {
-  const order: number[] = [];
-  for (let c = 0; c < compiled.profile.controls.length; c++) if (dirty[c]) order.push(c);
-  return order.sort((x, y) => touchedAtMs[y]! - touchedAtMs[x]! || x - y);
+/** Controls of a surface that may differ, in the order they are drawn: those touched last first. */
+export function drawOrder(surface: SurfaceState): number[] {
+  return surface.dirty.list().sort((x, y) => surface.touchedAtMs(y) - surface.touchedAtMs(x) || x - y);
 }

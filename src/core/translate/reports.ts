@@ -123,13 +123,13 @@ export class ReportPath {
     }
     const value = numberOf(argument);
     if (value === null) return;
-    const before = store.numbers[at.index]!;
+    const before = store.number(at.index);
     const known = store.isKnown(at.index);
     const echo = store.isEcho(at.index, value, atMs);
     const confirmed = store.report(at.index, value, atMs);
     if (confirmed >= 0) {
       this.#confirmedMs = confirmed;
-      this.#confirmedRow = runtime.sentRow[at.index]!;
+      this.#confirmedRow = store.sentRow(at.index);
     }
     if (known && before === value) {
       if (confirmed >= 0) markWatchers(this.#world, d, at.index);
@@ -153,7 +153,7 @@ export class ReportPath {
       const m = context.active[(first + control) * GESTURES + MOVE]!;
       if (m < 0 || !context.compiled.mappingCatches[m]) continue;
       surface.caught[control] = 0;
-      surface.target[control] = this.#catchTarget(m);
+      surface.setTarget(control, this.#catchTarget(m));
     }
   }
 
@@ -171,7 +171,7 @@ export class ReportPath {
         this.#watch(s, control, context.active[slot + PRESS]!);
         const move = context.active[slot + MOVE]!;
         this.#watch(s, control, move);
-        surface.markDirty(control);
+        surface.dirty.add(control);
         this.#settleFader(s, control, move);
       }
     });
@@ -181,27 +181,28 @@ export class ReportPath {
     const { context, surfaces } = this.#world;
     const surface = surfaces[s]!;
     const a = m < 0 ? -1 : shownAction(context, m);
-    const state =
-      a >= 0 && context.resolve(a) === READY ? context.state[a]! * 64 + context.compiled.actionDesk[a]! : -1;
+    const state = a >= 0 && context.resolve(a) === READY ? context.table.state(a) * 64 + context.table.desk(a) : -1;
     if (state !== surface.caughtState[control]) {
       surface.caughtState[control] = state;
       surface.caught[control] = 0;
       surface.moved.add(control);
     }
     const target = m >= 0 && context.compiled.mappingCatches[m] ? this.#catchTarget(m) : -1;
-    if (target !== surface.target[control]) surface.moved.add(control);
-    surface.target[control] = target;
+    if (target !== surface.target(control)) surface.moved.add(control);
+    surface.setTarget(control, target);
   }
 
   #watch(s: number, control: number, m: number): void {
     if (m < 0) return;
     const { context, desks } = this.#world;
-    const { actionStart, actionDesk, actionActs } = context.compiled;
+    const { actionStart } = context.compiled;
+    const { table } = context;
     for (let a = actionStart[m]!; a < actionStart[m + 1]!; a++) {
       if (context.resolve(a) !== READY) continue;
-      const watchers = desks[actionDesk[a]!]!.watchers;
-      if (context.state[a]! >= 0) add(watchers, context.state[a]!);
-      if (actionActs[a] !== LEVEL || context.state[a]! >= 0) {
+      const watchers = desks[table.desk(a)]!.watchers;
+      const state = table.state(a);
+      if (state >= 0) add(watchers, state);
+      if (table.acts(a) !== LEVEL || state >= 0) {
         const colour = context.sibling(a, "colour");
         if (colour >= 0) add(watchers, colour);
       }
@@ -217,7 +218,7 @@ export class ReportPath {
   markDesk(d: number): void {
     for (const index of this.#world.desks[d]!.watchers.keys()) markWatchers(this.#world, d, index);
     // Controls whose page is not known yet watch nothing, and still have to show that.
-    for (const surface of this.#world.surfaces) for (let c = 0; c < surface.dirty.length; c++) surface.markDirty(c);
+    for (const surface of this.#world.surfaces) surface.markAllDirty();
   }
 
   /** Marks what waits for a confirmation longer than it should. */
@@ -235,9 +236,9 @@ export class ReportPath {
   draw(atMs: number): void {
     const { context, surfaces, desks, ring, outbox } = this.#world;
     surfaces.forEach((surface, s) => {
-      if (surface.dirtyCount === 0) return;
+      if (surface.dirty.size === 0) return;
       const compiled = context.compiled.surfaces[s]!;
-      for (const control of drawOrder(compiled, surface.dirty, surface.touchedAtMs)) {
+      for (const control of drawOrder(surface)) {
         const palette = compiled.lightPalette[control];
         if (palette) {
           const slot = (compiled.firstControl + control) * GESTURES;
@@ -257,8 +258,7 @@ export class ReportPath {
             outbox.toSurface(s, this.#light, 0, 3);
           }
         }
-        surface.dirty[control] = 0;
-        surface.dirtyCount--;
+        surface.dirty.delete(control);
       }
     });
   }

@@ -1,6 +1,8 @@
 /** What is known of one surface while the show runs. It outlives edits as long as the surface keeps its profile. */
 import { Budget } from "../guard/budget.ts";
 import { LoopDetector } from "../guard/loop.ts";
+import type { MidiParser } from "../midi/parser.ts";
+import { IndexSet } from "../sets/index-set.ts";
 import type { PortRef } from "../show/show.ts";
 import type { CompiledSurface } from "../surface/compile-surface.ts";
 
@@ -15,56 +17,102 @@ const LIGHT_BUDGET: Record<PortRef["kind"], readonly [number, number]> = {
   none: [1000, 32],
 };
 
+const FADER_DOUBLES = 4;
+const TARGET = 1;
+const TOUCHED_AT_MS = 2;
+
 export class SurfaceState {
   readonly id: string;
   readonly profileId: string;
-  /** Where each fader stands, 0..1; -1 = not heard yet. */
-  readonly position: Float64Array;
-  /** Where each fader has to go to catch, 0..1; -1 = nothing to catch. */
-  readonly target: Float64Array;
+  /** Position, target and time of the last touch of each control, side by side because hands change them together. */
+  readonly #faders: Float64Array;
   readonly caught: Uint8Array;
   /** The state a fader caught, so that a page change with the same level under it is seen as a change. */
   readonly caughtState: Int32Array;
   readonly pressed: Uint8Array;
-  readonly touchedAtMs: Float64Array;
   /** Palette value sent last. */
   readonly lightSent: Int16Array;
-  readonly dirty: Uint8Array;
-  dirtyCount = 0;
+  /** Controls whose light may differ from what was sent. */
+  readonly dirty: IndexSet;
   readonly loop = new LoopDetector();
   budget: Budget;
   /** Controls whose position, target or press changed since they were last told. */
-  readonly moved = new Set<number>();
+  readonly moved: IndexSet;
+  /** Reads this surface's bytes; made at the first of them. */
+  parser: MidiParser | null = null;
+  /** Its place in the show and its tables, which an edit may change. */
+  index: number;
+  compiled: CompiledSurface;
 
-  constructor(compiled: CompiledSurface) {
+  constructor(compiled: CompiledSurface, index: number) {
+    this.index = index;
+    this.compiled = compiled;
     const count = compiled.profile.controls.length;
     this.id = compiled.id;
     this.profileId = compiled.profile.id;
-    this.position = new Float64Array(count).fill(-1);
-    this.target = new Float64Array(count).fill(-1);
+    this.#faders = new Float64Array(count * FADER_DOUBLES).fill(-1);
     this.caught = new Uint8Array(count);
     this.caughtState = new Int32Array(count).fill(-1);
     this.pressed = new Uint8Array(count);
-    this.touchedAtMs = new Float64Array(count).fill(-1);
     this.lightSent = new Int16Array(count).fill(NEVER_SENT);
-    this.dirty = new Uint8Array(count);
+    this.dirty = new IndexSet(count);
+    this.moved = new IndexSet(count);
     this.budget = budgetFor(compiled.surface.out.kind);
+  }
+
+  /** Where a fader stands, 0..1; -1 = not heard yet. */
+  position(control: number): number {
+    return this.#faders[control * FADER_DOUBLES]!;
+  }
+
+  /** Where a fader has to go to catch, 0..1; -1 = nothing to catch. */
+  target(control: number): number {
+    return this.#faders[control * FADER_DOUBLES + TARGET]!;
+  }
+
+  setTarget(control: number, target: number): void {
+    this.#faders[control * FADER_DOUBLES + TARGET] = target;
+  }
+
+  /** When hands were last at this control, in ms; -1 = never. */
+  touchedAtMs(control: number): number {
+    return this.#faders[control * FADER_DOUBLES + TOUCHED_AT_MS]!;
+  }
+
+  touch(control: number, atMs: number): void {
+    this.#faders[control * FADER_DOUBLES + TOUCHED_AT_MS] = atMs;
+  }
+
+  /** A hand moved the fader; answers where it stood before. */
+  moveTo(control: number, position: number, atMs: number): number {
+    const at = control * FADER_DOUBLES;
+    const before = this.#faders[at]!;
+    this.#faders[at] = position;
+    this.#faders[at + TOUCHED_AT_MS] = atMs;
+    return before;
+  }
+
+  /** Takes over where a fader stood before the engine was started anew. */
+  restorePosition(control: number, position: number): void {
+    this.#faders[control * FADER_DOUBLES] = position;
+  }
+
+  get controlCount(): number {
+    return this.pressed.length;
   }
 
   setPort(kind: PortRef["kind"]): void {
     this.budget = budgetFor(kind);
   }
 
-  markDirty(control: number): void {
-    if (this.dirty[control]) return;
-    this.dirty[control] = 1;
-    this.dirtyCount++;
+  markAllDirty(): void {
+    for (let c = 0; c < this.controlCount; c++) this.dirty.add(c);
   }
 
   /** Draws everything again: forgets what was sent. */
   forgetLights(): void {
     this.lightSent.fill(NEVER_SENT);
-    for (let c = 0; c < this.dirty.length; c++) this.markDirty(c);
+    this.markAllDirty();
   }
 }
 

@@ -36,7 +36,7 @@ export class Translator {
   /** Bytes from surface s, in any pieces. */
   surfaceBytes(s: number, bytes: Uint8Array, atMs: number): void {
     this.#commands.bytes(s, bytes, atMs);
-    if (this.world.surfaces[s]!.dirtyCount > 0) this.#reports.draw(atMs);
+    if (this.world.surfaces[s]!.dirty.size > 0) this.#reports.draw(atMs);
   }
 
   /** One datagram from desk d. */
@@ -90,7 +90,7 @@ export class Translator {
     this.#commands.at(atMs).reset(s);
     for (const held of this.world.held.releaseWhere((h) => h.surface === surface.id)) this.#commands.letGo(held);
     surface.pressed.fill(0);
-    for (let c = 0; c < surface.dirty.length; c++) surface.markDirty(c);
+    surface.markAllDirty();
     this.#reports.draw(atMs);
   }
 

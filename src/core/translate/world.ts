@@ -22,7 +22,7 @@ export interface World {
 export function newWorld(compiled: CompiledShow, outbox: Outbox, ring = new TrafficRing()): World {
   return {
     context: new Context(compiled),
-    surfaces: compiled.surfaces.map((s) => new SurfaceState(s)),
+    surfaces: compiled.surfaces.map((s, i) => new SurfaceState(s, i)),
     desks: compiled.desks.map((d) => new DeskRuntime(d)),
     layers: [],
     held: new HeldPresses(),
@@ -36,10 +36,12 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
   const surfaces = new Map(world.surfaces.map((s) => [s.id, s]));
   const desks = new Map(world.desks.map((d) => [d.id, d]));
   const before = new Map(world.context.compiled.surfaces.map((s) => [s.id, s.surface.out.kind]));
-  world.surfaces = compiled.surfaces.map((s) => {
+  world.surfaces = compiled.surfaces.map((s, i) => {
     const old = surfaces.get(s.id);
-    if (old?.profileId !== s.profile.id) return new SurfaceState(s);
+    if (old?.profileId !== s.profile.id) return new SurfaceState(s, i);
     if (before.get(s.id) !== s.surface.out.kind) old.setPort(s.surface.out.kind);
+    old.index = i;
+    old.compiled = s;
     return old;
   });
   world.desks = compiled.desks.map((d) => {
@@ -57,7 +59,7 @@ export function markWatchers(world: World, d: number, index: number): void {
   if (!watchers) return;
   for (let i = 0; i < watchers.length; i += 2) {
     const surface = world.surfaces[watchers[i]!]!;
-    surface.markDirty(watchers[i + 1]!);
+    surface.dirty.add(watchers[i + 1]!);
     surface.moved.add(watchers[i + 1]!);
   }
 }

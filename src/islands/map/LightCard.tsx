@@ -19,7 +19,7 @@ export function LightCard({ mapping, control }: { mapping: Mapping; control: Con
       const action = a < 0 ? undefined : l.compiled.actions[a];
       const state = action?.fn.state;
       const ready = a >= 0 && l.context.resolve(a) === READY;
-      const index = ready ? l.context.state[a]! : -1;
+      const index = ready ? l.context.table.state(a) : -1;
       const deskColour = ready ? l.context.sibling(a, "colour") : -1;
       const colour = deskColour >= 0 && action ? l.values[action.desk.id]?.value[deskColour] : undefined;
       return {

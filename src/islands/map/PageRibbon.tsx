@@ -25,7 +25,7 @@ export function PageRibbon() {
           <li
             key={number}
             aria-current={up ? "page" : undefined}
-            className={`narrow h-9 min-w-0 flex-1 overflow-hidden rounded-t-md border-b-2 px-1.5 py-[3px] text-tiny leading-tight whitespace-nowrap ${
+            className={`narrow h-[38px] min-w-0 flex-1 overflow-hidden rounded-t-md border-b-2 px-1.5 py-[3px] text-tiny leading-tight whitespace-nowrap ${
               up ? "border-cool bg-velvet-700 text-ink-100" : "border-transparent bg-velvet-850 text-ink-500"
             } ${name ? "grow-[2]" : ""}`}
           >

@@ -26,7 +26,8 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
   const Glyph = control.kind === "button" && view.acts === "flash" ? Layers : GLYPHS[view.acts];
   const number = control.id.split("-")[1] ?? "";
   const run = size === "run";
-  const label = view.label || (view.state === "free" ? "free" : control.name);
+  const free = view.state === "free";
+  const label = view.label || (free ? (run ? "" : "free") : control.name);
   return (
     <button
       type="button"
@@ -36,7 +37,7 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
       data-lamp={view.lampMode}
       data-pressed={view.pressed}
       data-control={control.id}
-      aria-label={`${control.name}: ${label}${view.word ? `, ${view.word}` : ""}`}
+      aria-label={`${control.name}: ${label || "free"}${view.word ? `, ${view.word}` : ""}`}
       aria-pressed={view.acts === "toggle" ? view.state === "on" : undefined}
       onFocus={onFocus}
       {...handlers}
@@ -45,7 +46,7 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
         className={`flex items-center justify-between font-mono ${run ? "text-small" : "text-[10px]"} text-ink-500`}
       >
         <span className={view.lampMode === "full" || view.lampMode === "pulse" ? "text-white/85" : ""}>
-          {run ? view.word : number}
+          {run ? (free ? "" : view.word) : number}
         </span>
         <span className="flex items-center gap-1">
           {view.actions > 1 ? <span>×{view.actions}</span> : null}

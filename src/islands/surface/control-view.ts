@@ -67,7 +67,7 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
   const action = a < 0 ? null : compiled.actions[a]!;
   const desk = action ? live.desks[action.desk.id] : undefined;
   const ready = a >= 0 && context.resolve(a) === READY;
-  const index = ready ? context.state[a]! : -1;
+  const index = ready ? context.table.state(a) : -1;
   const values = action ? live.values[action.desk.id] : undefined;
   const raw = index >= 0 ? values?.value[index] : null;
   const value = typeof raw === "number" ? raw : null;

@@ -16,7 +16,7 @@ import { BASE_LAYER, type Show } from "../../core/show/show.ts";
 import type { SurfaceProfile } from "../../core/show/surface-profile.ts";
 import { OUTCOME } from "../../core/trace/outcome.ts";
 import { readRow, rowCount } from "../../core/trace/traffic-ring.ts";
-import type { Carried, EngineBatch } from "../../engine/messages.ts";
+import type { Carried, EngineBatch, Holding } from "../../engine/messages.ts";
 
 /** Rows that may matter to the bottom line, from the newest of a batch. */
 const LINE_ROWS = 12;
@@ -38,6 +38,7 @@ export class Mirror {
   #desks: Record<string, DeskLive> = {};
   #surfaces: Record<string, SurfaceLive> = {};
   #held: HeldNow[] = [];
+  #holding: Holding = { held: [], layers: [] };
   readonly #values = new Map<string, Map<number, ValueChange>>();
   readonly #controls = new Map<string, Map<number, ControlChange>>();
   /** Newest message per status and number, for each surface. */
@@ -72,6 +73,7 @@ export class Mirror {
     this.#desks = c.desks = batch.desks;
     this.#surfaces = c.surfaces = batch.surfaces;
     this.#held = c.held = batch.held;
+    if (batch.holding) this.#holding = batch.holding;
     for (const [desk, list] of Object.entries(batch.values)) {
       const all = mapOf(this.#values, desk);
       for (const v of list) all.set(v[0], v);
@@ -166,7 +168,7 @@ export class Mirror {
   /** What a new engine is given in the place of a dead one. */
   carried(): Carried {
     const live = this.snapshot(false);
-    return { values: live.values!, controls: live.controls! };
+    return { values: live.values!, controls: live.controls!, holding: this.#holding };
   }
 
   #allLights(surface: string): ShortMidi[] {
@@ -218,7 +220,13 @@ export class Mirror {
 }
 
 /** Rows that are no news to a person. */
-const LINE_SILENT = new Set<number>([OUTCOME.pulse, OUTCOME.upkeep, OUTCOME.light, OUTCOME.unchanged]);
+const LINE_SILENT = new Set<number>([
+  OUTCOME.pulse,
+  OUTCOME.upkeep,
+  OUTCOME.light,
+  OUTCOME.unchanged,
+  OUTCOME.released, // the press before it is what people want to read
+]);
 
 function mapOf<V>(maps: Map<string, Map<number, V>>, id: string): Map<number, V> {
   let map = maps.get(id);

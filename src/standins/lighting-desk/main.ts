@@ -110,6 +110,9 @@ function serve(request: IncomingMessage, response: ServerResponse): void {
     case "GET /":
       reply(response, 200, "text/html; charset=utf-8", page);
       return;
+    case "GET /favicon.ico":
+      response.writeHead(204).end();
+      return;
     case "GET /state":
       reply(response, 200, "application/json", JSON.stringify(state()));
       return;

@@ -1,0 +1,149 @@
+/**
+ * What firing an action reads, one record of 64 bytes for each: one cache line in the place of one for each of a
+ * dozen tables (bench row `core.scale`). Part of it is fixed when the show is compiled; how its bindings resolve is
+ * written by the context, whenever page or show change.
+ *
+ *   int 0  generation of the context in which its bindings were resolved
+ *   int 1  status, how it acts << 8, flags << 16
+ *   int 2  state of the desk that it changes; -1 = none
+ *   int 3  desk, place in its mapping << 16
+ *   int 4  mapping
+ *   int 5  first prepared message
+ *   int 6  messages of `send`, of `off` << 8, parameter that is out of range << 16
+ *   int 7  number that is out of range
+ *   double 4 to 7  the shape
+ */
+export const A_INTS = 16;
+const DOUBLES = 8;
+const SHAPE = 4;
+
+export const A_RESOLVED_IN = 0;
+export const A_STATUS_ACTS_FLAGS = 1;
+export const A_STATE = 2;
+export const A_DESK_PLACE = 3;
+const MAPPING = 4;
+export const A_FIRST_MESSAGE = 5;
+const COUNTS = 6;
+const WRONG_NUMBER = 7;
+
+const BYTE = 0xff;
+const HALF = 0xffff;
+/** Flags: the desk is Velvet Hinge itself; the desk itself tells the state that the action changes. */
+export const A_INSIDE = 1;
+export const A_REPORTED = 2;
+
+export interface ActionFacts {
+  desk: number;
+  acts: number;
+  mapping: number;
+  /** Which of its mapping's actions it is, counted from 0 over those that are on. */
+  place: number;
+  /** The desk is Velvet Hinge itself. */
+  inside: boolean;
+  /** The desk itself tells the state that the action changes. */
+  reported: boolean;
+}
+
+/** Status, acts and flags as they stand together in a record, to be compared in one step. */
+export function statusActsFlags(status: number, acts: number, flags: number): number {
+  return status | (acts << 8) | (flags << 16);
+}
+
+export class ActionTable {
+  /** The records themselves, at a * A_INTS, for the one path that cannot afford a call for each field. */
+  readonly ints: Int32Array;
+  /** For `shapeValue` and `travelFor`, at `shapeAt(a)`. */
+  readonly doubles: Float64Array;
+
+  constructor(count: number, from?: ActionTable) {
+    const block = new ArrayBuffer(count * A_INTS * 4);
+    this.ints = new Int32Array(block);
+    this.doubles = new Float64Array(block);
+    if (from) this.ints.set(from.ints);
+  }
+
+  get count(): number {
+    return this.ints.length / A_INTS;
+  }
+
+  /** A table of its own, for another context of the same show. */
+  copy(): ActionTable {
+    return new ActionTable(this.count, this);
+  }
+
+  set(a: number, facts: ActionFacts): void {
+    const at = a * A_INTS;
+    const flags = (facts.inside ? A_INSIDE : 0) | (facts.reported ? A_REPORTED : 0);
+    this.ints[at + A_STATUS_ACTS_FLAGS] = statusActsFlags(0, facts.acts, flags);
+    this.ints[at + A_DESK_PLACE] = facts.desk | (facts.place << 16);
+    this.ints[at + MAPPING] = facts.mapping;
+  }
+
+  desk(a: number): number {
+    return this.ints[a * A_INTS + A_DESK_PLACE]! & HALF;
+  }
+  place(a: number): number {
+    return this.ints[a * A_INTS + A_DESK_PLACE]! >> 16;
+  }
+  acts(a: number): number {
+    return (this.ints[a * A_INTS + A_STATUS_ACTS_FLAGS]! >> 8) & BYTE;
+  }
+  mapping(a: number): number {
+    return this.ints[a * A_INTS + MAPPING]!;
+  }
+  inside(a: number): boolean {
+    return (this.ints[a * A_INTS + A_STATUS_ACTS_FLAGS]! & (A_INSIDE << 16)) !== 0;
+  }
+  reported(a: number): boolean {
+    return (this.ints[a * A_INTS + A_STATUS_ACTS_FLAGS]! & (A_REPORTED << 16)) !== 0;
+  }
+  shapeAt(a: number): number {
+    return a * DOUBLES + SHAPE;
+  }
+
+  /** Its prepared messages: `sends` from `firstMessage`, then `offs`. */
+  setMessages(a: number, first: number, sends: number, offs: number): void {
+    const at = a * A_INTS;
+    this.ints[at + A_FIRST_MESSAGE] = first;
+    this.ints[at + COUNTS] = sends | (offs << 8);
+  }
+  firstMessage(a: number): number {
+    return this.ints[a * A_INTS + A_FIRST_MESSAGE]!;
+  }
+  sends(a: number): number {
+    return this.ints[a * A_INTS + COUNTS]! & BYTE;
+  }
+  offs(a: number): number {
+    return (this.ints[a * A_INTS + COUNTS]! >> 8) & BYTE;
+  }
+
+  /** How the bindings resolve, in which generation of the context, and to which state of the desk (-1 = none). */
+  setResolved(a: number, generation: number, status: number, state: number): void {
+    const at = a * A_INTS;
+    this.ints[at + A_RESOLVED_IN] = generation;
+    this.ints[at + A_STATUS_ACTS_FLAGS] = (this.ints[at + A_STATUS_ACTS_FLAGS]! & ~BYTE) | status;
+    this.ints[at + A_STATE] = state;
+  }
+  resolvedIn(a: number): number {
+    return this.ints[a * A_INTS + A_RESOLVED_IN]!;
+  }
+  status(a: number): number {
+    return this.ints[a * A_INTS + A_STATUS_ACTS_FLAGS]! & BYTE;
+  }
+  state(a: number): number {
+    return this.ints[a * A_INTS + A_STATE]!;
+  }
+
+  /** The parameter (by its place in the function) and the number that the desk does not have. */
+  setWrong(a: number, parameter: number, number: number): void {
+    const at = a * A_INTS;
+    this.ints[at + COUNTS] = (this.ints[at + COUNTS]! & HALF) | (parameter << 16);
+    this.ints[at + WRONG_NUMBER] = number;
+  }
+  wrongParameter(a: number): number {
+    return this.ints[a * A_INTS + COUNTS]! >> 16;
+  }
+  wrongNumber(a: number): number {
+    return this.ints[a * A_INTS + WRONG_NUMBER]!;
+  }
+}
