@@ -16,6 +16,7 @@ const LIGHT_STATUS_BYTES = 3;
 
 export class ReportPath {
   readonly #world: World;
+  readonly #links: boolean;
   readonly #catchTarget: (m: number) => number;
   readonly #lightValues = new LightValues();
   readonly #light = new Uint8Array(LIGHT_STATUS_BYTES);
@@ -27,7 +28,9 @@ export class ReportPath {
   #pulseMs = -1;
   #pageMoved = false;
 
-  constructor(world: World, catchTarget: (m: number) => number) {
+  /** `links`: false where no desk is there to be asked, as in a dry run. */
+  constructor(world: World, catchTarget: (m: number) => number, links: boolean) {
+    this.#links = links;
     this.#world = world;
     this.#catchTarget = catchTarget;
   }
@@ -51,7 +54,7 @@ export class ReportPath {
     this.#packet(d, result.packet, atMs);
     this.#tell(row);
     if (step.returned) {
-      this.upkeep(d, step, atMs);
+      if (this.#links) this.upkeep(d, step, atMs);
       desks[d]!.store.forgetWaiting();
       this.markDesk(d);
     }

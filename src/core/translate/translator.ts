@@ -29,7 +29,7 @@ export class Translator {
     this.world = newWorld(compiled, outbox, options.ring);
     this.#links = options.links ?? true;
     this.#commands = new CommandPath(this.world, (atMs) => this.#refresh(atMs));
-    this.#reports = new ReportPath(this.world, (m) => this.#commands.catchTarget(m));
+    this.#reports = new ReportPath(this.world, (m) => this.#commands.catchTarget(m), this.#links);
     this.#resolve();
   }
 

@@ -1,0 +1,105 @@
+import { describe, expect, test } from "vitest";
+import { fixed, level, mapping, profiles, shift, showWith, toggle } from "../../../tests/rig/shows.ts";
+import { applyEdit, applyShowPatches, type Edit, editLabel, parseEdit } from "./edits.ts";
+import { problemWords } from "./problem.ts";
+
+const show = showWith([
+  mapping("pad-1", toggle(1), { pages: { desk: "lights", in: [1] } }),
+  mapping("fader-1", level(1)),
+  mapping("shift", shift()),
+]);
+
+const EDITS: [Edit, string][] = [
+  [{ kind: "rename-show", name: "Regatta" }, "name the show Regatta"],
+  [{ kind: "set-middle-c", middleC: "C4" }, "call note 60 C4"],
+  [
+    {
+      kind: "add-surface",
+      surface: { id: "two", name: "Second", profile: "deck-grid", in: { kind: "none" }, out: { kind: "none" } },
+    },
+    "add Second",
+  ],
+  [{ kind: "rename-surface", id: "deck", name: "Left hand" }, "rename Deck grid"],
+  [
+    {
+      kind: "set-surface-ports",
+      id: "deck",
+      in: { kind: "browser-midi", device: "Deck", nth: 2 },
+      out: { kind: "none" },
+    },
+    "change the ports of Deck grid",
+  ],
+  [
+    {
+      kind: "add-desk",
+      desk: { id: "spare", name: "Spare", profile: "quay-lights", host: "127.0.0.1", port: 1, listenPort: 2 },
+    },
+    "add Spare",
+  ],
+  [{ kind: "rename-desk", id: "lights", name: "Lamps" }, "rename Lights"],
+  [
+    { kind: "set-desk-address", id: "lights", host: "127.0.0.2", port: 7, listenPort: 8 },
+    "change the address of Lights",
+  ],
+  [{ kind: "add-layer", layer: { id: "sends", name: "Sends" } }, "add the layer Sends"],
+  [{ kind: "add-mapping", mapping: mapping("pad-2", toggle(2)) }, "map pad-2"],
+  [{ kind: "change-mapping", id: "m-pad-1", set: { name: "Lanterns", layers: ["shift"] } }, "change pad-1"],
+  [{ kind: "change-mapping", id: "m-pad-1", set: { pages: null } }, "change pad-1"],
+  [{ kind: "change-mapping", id: "m-fader-1", set: { pages: { desk: "lights", in: [2, 3] } } }, "change fader-1"],
+  [{ kind: "remove-mapping", id: "m-pad-1" }, "unmap pad-1"],
+  [{ kind: "add-action", mapping: "m-pad-1", action: toggle(3) }, "add an action to pad-1"],
+  [
+    { kind: "change-action", mapping: "m-pad-1", id: "t-1", set: { bindings: { page: fixed(2), playback: fixed(9) } } },
+    "change an action of pad-1",
+  ],
+  [{ kind: "remove-action", mapping: "m-pad-1", id: "t-1" }, "remove an action of pad-1"],
+];
+
+describe("an edit", () => {
+  test.each(EDITS)("%o is data, is applied, told in words, undone and done again", (edit, label) => {
+    expect(parseEdit(JSON.parse(JSON.stringify(edit)))).toEqual({ ok: true, edit });
+    const result = applyEdit(show, edit, profiles);
+    if (!result.ok) throw new Error(result.problems.map(problemWords).join(" "));
+    expect(result.label).toBe(label);
+    expect(result.show).not.toEqual(show);
+    // Revisions are stored as JSON.
+    const stored = JSON.parse(JSON.stringify({ patches: result.patches, inverse: result.inverse })) as typeof result;
+    expect(applyShowPatches(result.show, stored.inverse)).toEqual(show);
+    expect(applyShowPatches(show, stored.patches)).toEqual(result.show);
+  });
+
+  test.each<[Edit, string]>([
+    [{ kind: "remove-surface", id: "deck" }, "the surface “deck” is used by a mapping. Change or remove that first."],
+    [{ kind: "remove-desk", id: "lights" }, "the desk “lights” is used by a mapping. Change or remove that first."],
+    [{ kind: "remove-mapping", id: "nothing" }, "mapping: there is no mapping “nothing”."],
+    [{ kind: "rename-desk", id: "nothing", name: "x" }, "desk: there is no desk “nothing”."],
+    [{ kind: "rename-surface", id: "nothing", name: "x" }, "surface: there is no surface “nothing”."],
+    [{ kind: "remove-action", mapping: "m-pad-1", id: "nothing" }, "action: there is no action “nothing”."],
+    [{ kind: "add-action", mapping: "nothing", action: toggle(1) }, "mapping: there is no mapping “nothing”."],
+    [{ kind: "add-mapping", mapping: mapping("pad-1", toggle(1)) }, "the mapping “m-pad-1” stands here a second time."],
+    [{ kind: "add-mapping", mapping: mapping("pad-3", toggle(44)) }, "playback 44 is outside 1 to 20."],
+    [{ kind: "change-mapping", id: "m-pad-1", set: { gesture: "move" } }, "a pad has no “move”; expected press."],
+  ])("%o is refused with a sentence, and the show is untouched", (edit, sentence) => {
+    const before = JSON.stringify(show);
+    const result = applyEdit(show, edit, profiles);
+    expect(result.ok ? [] : result.problems.map(problemWords)).toEqual(
+      expect.arrayContaining([expect.stringContaining(sentence)]),
+    );
+    expect(JSON.stringify(show)).toBe(before);
+  });
+
+  test.each([
+    [{ kind: "burn-everything" }, "kind: expected a known “kind”."],
+    [{ kind: "rename-show", name: "" }, "name: expected at least 1 characters."],
+    [{ kind: "rename-show", name: "x", more: 1 }, "expected no field “more” here."],
+    [null, "expected object."],
+  ])("%o is no edit", (data, sentence) => {
+    const parsed = parseEdit(data);
+    expect(parsed.ok ? [] : parsed.problems.map(problemWords)).toContain(sentence);
+  });
+
+  test("its label is known for every kind, by the names people gave", () => {
+    const named = applyEdit(show, { kind: "change-mapping", id: "m-pad-1", set: { name: "Lanterns" } }, profiles);
+    expect(named.ok && editLabel({ kind: "remove-mapping", id: "m-pad-1" }, named.show)).toBe("unmap Lanterns");
+  });
+});

@@ -1,0 +1,135 @@
+import { readFileSync } from "node:fs";
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { mapping, profiles, showWith, toggle } from "../../../tests/rig/shows.ts";
+import { encodeOsc } from "../osc/encode.ts";
+import { dryRun } from "../translate/dry-run.ts";
+import { problemWords } from "./problem.ts";
+import { readShow } from "./read.ts";
+import { entryBytes, midiEntry, oscEntry, readTake, writeTake } from "./take.ts";
+
+const HEAD = '{"format":"velvet-hinge/take","version":1}';
+const read = (...lines: string[]) => readTake([HEAD, ...lines].join("\n"));
+const faults = (...lines: string[]) => {
+  const result = read(...lines);
+  return result.ok ? [] : result.problems.map(problemWords);
+};
+
+describe("a take", () => {
+  test("what is written is read back, bytes for bytes", () => {
+    const osc = encodeOsc({
+      kind: "message",
+      address: "/a",
+      args: [
+        { type: "i", value: -4 },
+        { type: "f", value: 0.1 },
+        { type: "d", value: 0.1 },
+        { type: "s", value: "ü" },
+        { type: "b", value: Uint8Array.of(1, 2, 3) },
+        { type: "h", value: -(2n ** 60n) },
+        { type: "t", value: 2n ** 63n },
+        { type: "r", value: "#e9b44cff" },
+        { type: "m", value: [0, 144, 60, 1] },
+        { type: "[", value: [{ type: "T" }, { type: "N" }] },
+      ],
+    });
+    const entries = [midiEntry(0, "deck", "in", Uint8Array.of(0x90, 60, 1)), oscEntry(12.5, "lights", "in", osc)];
+    const back = readTake(writeTake(entries));
+    expect(back).toEqual({ ok: true, value: entries });
+    expect(back.ok && back.value.map(entryBytes)).toEqual([Uint8Array.of(0x90, 60, 1), osc]);
+  });
+  test("a 32-bit float is written with the fewest digits that mean it", () => {
+    const osc = (value: number) => encodeOsc({ kind: "message", address: "/a", args: [{ type: "f", value }] });
+    expect(oscEntry(0, "d", "out", osc(0.1))).toMatchObject({ osc: { args: [{ value: 0.1 }] } });
+    fc.assert(
+      fc.property(fc.float({ noNaN: true, noDefaultInfinity: true }), (value) => {
+        expect(entryBytes(oscEntry(0, "d", "out", osc(value)))).toEqual(osc(value));
+      }),
+    );
+  });
+  test("bytes that are no OSC are kept as bytes", () => {
+    expect(oscEntry(0, "d", "in", Uint8Array.of(1, 2))).toEqual({ ms: 0, port: "d", dir: "in", midi: "01 02" });
+  });
+  test.each([
+    ["no JSON", "{", /^line 2: this is not a JSON document/],
+    [
+      "a time that goes back",
+      '{"ms":5,"port":"a","dir":"in","midi":"90 3C 01"}\n{"ms":4,"port":"a","dir":"in","midi":"90 3C 01"}',
+      /^line 3\.ms: expected a time that is not before 5/,
+    ],
+    ["no direction", '{"ms":5,"port":"a","midi":"90"}', /^line 2/],
+    ["hex that is none", '{"ms":5,"port":"a","dir":"in","midi":"9G"}', /^line 2/],
+    ["an address that is none", '{"ms":5,"port":"a","dir":"in","osc":{"address":"a","args":[]}}', /^line 2/],
+  ])("%s is refused with its line", (_name, line, wanted) => {
+    expect(faults(line)[0]).toMatch(wanted);
+  });
+  test("a file that is no take is refused at its first line", () => {
+    const result = readTake('{"format":"something"}');
+    expect(result.ok ? [] : result.problems.map(problemWords)[0]).toMatch(/^line 1\.format: expected/);
+  });
+});
+
+describe("the dry run", () => {
+  const show = showWith([mapping("pad-1", toggle(1))]);
+  const take = (text: string) => {
+    const result = readTake(text);
+    if (!result.ok) throw new Error(result.problems.map(problemWords).join(" "));
+    return result.value;
+  };
+
+  test("the example of the documentation gives the same bytes twice, and what stands there", () => {
+    const demo = readShow(JSON.parse(readFileSync("examples/lantern-regatta.show.json", "utf8")), profiles);
+    if (!demo.ok) throw new Error("the demo show is not valid");
+    const entries = take(readFileSync("examples/first-presses.take.jsonl", "utf8"));
+    const run = () => {
+      const result = dryRun(demo.value, entries, profiles);
+      return result.ok ? writeTake(result.value) : "";
+    };
+    expect(run()).toBe(run());
+    expect(run()).toBe(readFileSync("examples/first-presses.out.jsonl", "utf8"));
+  });
+  test("heartbeats and subscriptions are left out, and what a recording sent itself is worked out anew", () => {
+    const entries = take(
+      [
+        HEAD,
+        '{"ms":0,"port":"lights","dir":"in","osc":{"address":"/now/page","args":[{"type":"i","value":3}]}}',
+        '{"ms":10,"port":"deck","dir":"in","midi":"90 24 7F"}',
+        '{"ms":10,"port":"lights","dir":"out","osc":{"address":"/something/else","args":[]}}',
+      ].join("\n"),
+    );
+    const result = dryRun(show, entries, profiles);
+    const toDesk = result.ok ? result.value.filter((e) => e.port === "lights") : [];
+    expect(toDesk).toEqual([
+      { ms: 10, port: "lights", dir: "out", osc: { address: "/set/playback/3/1/on", args: [{ type: "i", value: 1 }] } },
+    ]);
+  });
+  test("time passes: what was sent and not confirmed shows in the lights", () => {
+    const entries = take(
+      [
+        HEAD,
+        '{"ms":0,"port":"lights","dir":"in","osc":{"address":"/now/page","args":[{"type":"i","value":3}]}}',
+        '{"ms":100,"port":"deck","dir":"in","midi":"90 24 7F"}',
+      ].join("\n"),
+    );
+    const result = dryRun(show, entries, profiles);
+    const lights = result.ok
+      ? result.value.filter((e) => e.port === "deck" && "midi" in e && e.midi.startsWith("90 24"))
+      : [];
+    expect(lights.at(-1)?.ms).toBe(360); // the first tick past 250 ms
+  });
+  test.each([
+    [
+      "a port the show does not have",
+      '{"ms":0,"port":"moon","dir":"in","midi":"90 24 7F"}',
+      "line 2.port: there is no surface or desk “moon”.",
+    ],
+    [
+      "OSC for a surface",
+      '{"ms":0,"port":"deck","dir":"in","osc":{"address":"/a","args":[]}}',
+      "line 2.osc: expected MIDI bytes for a surface.",
+    ],
+  ])("%s is refused with its line", (_name, line, wanted) => {
+    const result = dryRun(show, take(`${HEAD}\n${line}`), profiles);
+    expect(result.ok ? [] : result.problems.map(problemWords)).toEqual([wanted]);
+  });
+});

@@ -1,0 +1,64 @@
+/** Small shows for tests: the pad grid and the quay lighting desk, mapped as a test says. */
+import type { Profiles } from "../../src/core/show/check.ts";
+import {
+  type Action,
+  type Binding,
+  emptyShow,
+  type Mapping,
+  type Show,
+  WHOLE_TRAVEL,
+} from "../../src/core/show/show.ts";
+import { shippedProfiles } from "../../src/server/profiles.ts";
+
+export const library = shippedProfiles();
+export const profiles: Profiles = library.profiles;
+
+export const page: Binding = { from: "page" };
+export const fixed = (value: number): Binding => ({ from: "fixed", value });
+
+export function action(id: string, fn: string, bindings: Action["bindings"] = {}, more: Partial<Action> = {}): Action {
+  return { id, on: true, desk: "lights", function: fn, bindings, shape: WHOLE_TRAVEL, ...more };
+}
+
+/** A mapping of one control of the pad grid. Faders move, everything else is pressed. */
+export function mapping(control: string, actions: Action | Action[], more: Partial<Mapping> = {}): Mapping {
+  const fader = control.startsWith("fader");
+  return {
+    id: `m-${control}`,
+    name: "",
+    note: "",
+    on: true,
+    surface: "deck",
+    control,
+    gesture: fader ? "move" : "press",
+    layers: [],
+    takeover: fader ? "catch" : "jump",
+    look: {},
+    actions: Array.isArray(actions) ? actions : [actions],
+    ...more,
+  };
+}
+
+export const toggle = (playback: number, p: Binding = page) =>
+  action(`t-${playback}`, "playback.toggle", { page: p, playback: fixed(playback) });
+export const flash = (playback: number, p: Binding = page) =>
+  action(`f-${playback}`, "playback.flash", { page: p, playback: fixed(playback) });
+export const level = (playback: number, p: Binding = page, more: Partial<Action> = {}) =>
+  action(`l-${playback}`, "playback.level", { page: p, playback: fixed(playback) }, more);
+export const shift = () => action("s", "layer", { layer: fixed(2) }, { desk: "house" });
+
+export function showWith(mappings: Mapping[], more: Partial<Show> = {}): Show {
+  return {
+    ...emptyShow("Test"),
+    surfaces: [
+      { id: "deck", name: "Deck grid", profile: "deck-grid", in: { kind: "screen" }, out: { kind: "screen" } },
+    ],
+    desks: [{ id: "lights", name: "Lights", profile: "quay-lights", host: "127.0.0.1", port: 9100, listenPort: 9101 }],
+    layers: [
+      { id: "base", name: "Base" },
+      { id: "shift", name: "Shift" },
+    ],
+    mappings,
+    ...more,
+  };
+}
