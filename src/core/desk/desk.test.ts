@@ -1,0 +1,170 @@
+import fc from "fast-check";
+import { beforeEach, describe, expect, test } from "vitest";
+import { library, showWith } from "../../../tests/rig/shows.ts";
+import { compileDesk, stateIndex, stateParameters } from "./compile-desk.ts";
+import { DeskLink } from "./link.ts";
+import { ASSUMED, CONFIRM_WITHIN_MS, DeskStateStore, REPORTED } from "./state-store.ts";
+import { fillTemplate, parseTemplate, wholeName } from "./template.ts";
+
+const profile = library.desks.find((d) => d.id === "quay-lights")!;
+const desk = compileDesk(showWith([]).desks[0]!, profile);
+const level = desk.states.get("playback.level")!;
+
+describe("templates (RFC 6570, level 1)", () => {
+  test.each([
+    ["/a/{b}/c", "/a/7/c"],
+    ["/{b}{b}", "/77"],
+    ["/plain", "/plain"],
+    ["{b}", "7"],
+  ])("%s", (text, filled) => {
+    const parsed = parseTemplate(text);
+    expect(parsed.ok && fillTemplate(parsed.template, () => 7)).toBe(filled);
+  });
+  test.each(["/{", "/}", "/{}", "/{a{b}}", "/{A}", "/{a b}", "/}{"])("“%s” is refused with a sentence", (text) => {
+    const parsed = parseTemplate(text);
+    expect(parsed.ok ? "" : parsed.detail).toContain("“");
+  });
+  test("a whole name is told from a part of a text", () => {
+    expect([wholeName("{value}"), wholeName("a{value}"), wholeName("value")]).toEqual(["value", null, null]);
+  });
+});
+
+describe("a compiled desk", () => {
+  test("every set of parameters has an index of its own, and back", () => {
+    const seen = new Set<number>();
+    for (let page = 1; page <= 9; page++)
+      for (let playback = 1; playback <= 20; playback++) {
+        const index = stateIndex(level, [page, playback]);
+        expect(stateParameters(level, index)).toEqual([page, playback]);
+        seen.add(index);
+      }
+    expect(seen.size).toBe(180);
+    expect(Math.min(...seen)).toBe(level.base);
+    expect(Math.max(...seen)).toBe(level.base + level.count - 1);
+  });
+  test("every address it may say is one look-up", () => {
+    const heard = desk.hears.get("/now/playback/9/20/level")!;
+    expect(heard).toEqual([{ state: level, index: stateIndex(level, [9, 20]) }]);
+    expect(desk.hears.get("/now/playback/10/1/level")).toBeUndefined();
+    expect(desk.hears.get("/now/cue")?.map((h) => h.state.state.id)).toEqual(["cue", "cue.name"]);
+  });
+});
+
+describe("what is known of a desk", () => {
+  let store: DeskStateStore;
+  beforeEach(() => {
+    store = new DeskStateStore(desk);
+  });
+  test("a report is known as reported, and told once", () => {
+    store.report(3, 0.5, 0);
+    expect([store.number(3), store.source[3], store.isKnown(3), store.isKnown(4)]).toEqual([
+      0.5,
+      REPORTED,
+      true,
+      false,
+    ]);
+    expect(store.takeChanged()).toEqual([3]);
+    store.report(3, 0.5, 1);
+    expect(store.hasChanged).toBe(false);
+  });
+  test("where the desk reports nothing, what was sent is assumed", () => {
+    store.sent(3, 1, false, 9, 0);
+    expect([store.number(3), store.source[3], store.isUnconfirmed(3, 1e6), store.sentRow(3)]).toEqual([
+      1,
+      ASSUMED,
+      false,
+      9,
+    ]);
+  });
+  test("what was sent counts until the desk answers, and is unconfirmed when it takes too long", () => {
+    store.report(3, 0, 0);
+    store.sent(3, 1, true, 1, 100);
+    expect(store.effective(3, 100 + CONFIRM_WITHIN_MS)).toBe(1);
+    expect(store.effective(3, 101 + CONFIRM_WITHIN_MS)).toBe(0);
+    expect([store.isUnconfirmed(3, 100 + CONFIRM_WITHIN_MS), store.isUnconfirmed(3, 101 + CONFIRM_WITHIN_MS)]).toEqual([
+      false,
+      true,
+    ]);
+    expect(store.waiting).toEqual([3]);
+    expect(store.report(3, 1, 400)).toBe(300);
+    expect([store.isUnconfirmed(3, 1000), store.waiting]).toEqual([false, []]);
+  });
+  test("a late echo of an earlier value does not settle a later one", () => {
+    store.sent(3, 0.25, true, 1, 0);
+    store.sent(3, 0.75, true, 2, 10);
+    expect(store.report(3, 0.25, 20)).toBe(-1);
+    expect(store.waiting).toEqual([3]);
+    expect(store.report(3, 0.75, 30)).toBe(20);
+  });
+  test("values are compared as the wire carries them, in 32 bits", () => {
+    store.sent(3, 0.1, true, 1, 0);
+    expect(store.report(3, Math.fround(0.1), 5)).toBe(5);
+  });
+  test("a desk that was restarted owes no confirmations", () => {
+    store.sent(3, 1, true, 1, 0);
+    store.forgetWaiting();
+    expect([store.waiting, store.isUnconfirmed(3, 1e6)]).toEqual([[], false]);
+  });
+  test("texts are told when they change", () => {
+    store.reportText(8, "Spray");
+    store.reportText(8, "Spray");
+    expect([store.takeChanged(), store.texts[8]]).toEqual([[8], "Spray"]);
+  });
+  test("another store's knowledge is taken over", () => {
+    store.restore(3, 0.5, REPORTED);
+    store.restore(8, "Spray", REPORTED);
+    expect([store.number(3), store.texts[8], store.isKnown(8)]).toEqual([0.5, "Spray", true]);
+  });
+});
+
+describe("rule 20: health follows from answers and refusals", () => {
+  type Step = { kind: "tick" | "heard" | "refused"; ms: number };
+  const steps = fc.array(
+    fc.record({
+      kind: fc.constantFrom("tick" as const, "heard" as const, "refused" as const),
+      ms: fc.integer({ min: 0, max: 4000 }),
+    }),
+    { maxLength: 40 },
+  );
+  test("whatever happens: heard is answering, refused is refusing, and silence is told only after its time", () => {
+    fc.assert(
+      fc.property(steps, (all: Step[]) => {
+        const link = new DeskLink(profile);
+        let atMs = 1000;
+        let lastHeard = -1;
+        link.tick(atMs);
+        for (const { kind, ms } of all) {
+          atMs += ms;
+          if (kind === "tick") link.tick(atMs);
+          if (kind === "heard") {
+            link.heard(atMs);
+            lastHeard = atMs;
+            expect(link.state.health).toBe("answering");
+          }
+          if (kind === "refused") {
+            link.refused(atMs);
+            expect(link.state.health).toBe("refusing");
+          }
+          if (link.state.health === "silent" && lastHeard >= 0)
+            expect(atMs - lastHeard).toBeGreaterThan(profile.heartbeat!.silentAfterMs);
+          if (link.state.health === "answering") expect(lastHeard).toBeGreaterThanOrEqual(0);
+        }
+      }),
+    );
+  });
+  test("a refusal without another one for three seconds is silence", () => {
+    const link = new DeskLink(profile);
+    link.tick(0);
+    link.refused(10);
+    link.tick(3000);
+    expect(link.state.health).toBe("refusing");
+    link.tick(3011);
+    expect(link.state.health).toBe("silent");
+  });
+  test("the house desk needs no link", () => {
+    const link = new DeskLink(library.desks.find((d) => d.id === "house")!);
+    expect([link.tick(1e6).send, link.state.health]).toEqual([[], "inside"]);
+    link.refused(5);
+    expect(link.state.health).toBe("inside");
+  });
+});

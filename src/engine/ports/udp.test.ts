@@ -1,0 +1,119 @@
+import { createSocket, type Socket } from "node:dgram";
+import { EventEmitter, once } from "node:events";
+import { afterEach, describe, expect, test } from "vitest";
+import type { PortState } from "../../core/live/protocol.ts";
+import { failureWords, listenAddressFor } from "./port.ts";
+import { UdpPort } from "./udp.ts";
+
+const closing: (() => Promise<void>)[] = [];
+afterEach(async () => {
+  for (const close of closing.splice(0).reverse()) await close();
+});
+
+/** A plain socket at the other end. */
+async function peer(port = 0): Promise<Socket & { number: number }> {
+  const socket = createSocket("udp4");
+  socket.bind(port, "127.0.0.1");
+  await once(socket, "listening");
+  closing.push(() => new Promise((done) => socket.close(done)));
+  return Object.assign(socket, { number: socket.address().port });
+}
+
+function open(address: ConstructorParameters<typeof UdpPort>[0]) {
+  const events = new EventEmitter();
+  const states: PortState[] = [];
+  const port = new UdpPort(address, {
+    message: (bytes) => events.emit("message", [...bytes]),
+    refused: () => events.emit("refused"),
+    state: (state) => {
+      states.push(state);
+      events.emit(state.state, state);
+    },
+  });
+  closing.push(() => port.close());
+  port.open();
+  return { port, events, states };
+}
+
+const free = async () => {
+  const socket = await peer();
+  const { number } = socket;
+  const close = closing.pop()!;
+  await close();
+  return number;
+};
+
+describe("a UDP port", () => {
+  test("sends to its peer and hears it, and counts both", async () => {
+    const other = await peer();
+    const listen = await free();
+    const { port, events } = open({
+      peer: { host: "127.0.0.1", port: other.number },
+      listen: { host: "127.0.0.1", port: listen },
+    });
+    await once(events, "open");
+    const bytes = Uint8Array.of(9, 1, 2, 3, 9);
+    port.send(bytes, 1, 3);
+    bytes.fill(0); // the port has taken a copy
+    const [heard] = (await once(other, "message")) as [Buffer];
+    expect([...heard]).toEqual([1, 2, 3]);
+    other.send(Uint8Array.of(7), listen, "127.0.0.1");
+    expect(await once(events, "message")).toEqual([[7]]);
+    expect(port.counted).toEqual({ in: 1, out: 1, failed: 0 });
+  });
+  test("what others than its peer send is not heard", async () => {
+    const other = await peer();
+    const stranger = await peer();
+    const listen = await free();
+    const { events } = open({
+      peer: { host: "127.0.0.1", port: other.number },
+      listen: { host: "127.0.0.1", port: listen },
+    });
+    await once(events, "open");
+    stranger.send(Uint8Array.of(1), listen, "127.0.0.1");
+    await new Promise((done) => stranger.send(Uint8Array.of(1), listen, "127.0.0.1", done));
+    other.send(Uint8Array.of(2), listen, "127.0.0.1");
+    expect(await once(events, "message")).toEqual([[2]]);
+  });
+  test("a peer that is not there is told as refusing", async () => {
+    const { port, events } = open({
+      peer: { host: "127.0.0.1", port: await free() },
+      listen: { host: "127.0.0.1", port: 0 },
+    });
+    await once(events, "open");
+    const refused = once(events, "refused");
+    port.send(Uint8Array.of(1), 0, 1);
+    await refused;
+    expect(port.counted.failed).toBeGreaterThan(0);
+  });
+  test("a port in use is told in words, tried again, and taken when it is free", async () => {
+    const holder = await peer();
+    const { events } = open({ listen: { host: "127.0.0.1", port: holder.number } });
+    const [state] = (await once(events, "failed")) as [PortState];
+    expect(state.detail).toBe(`port ${holder.number} is already used on this computer`);
+    await closing.shift()!(); // the holder lets go
+    await once(events, "open");
+  });
+  test("closed, it sends nothing and leaves no handle", async () => {
+    const other = await peer();
+    const { port, events } = open({ peer: { host: "127.0.0.1", port: other.number } });
+    await once(events, "open");
+    await port.close();
+    port.send(Uint8Array.of(1), 0, 1);
+    expect(port.counted).toMatchObject({ out: 0, failed: 1 });
+    await port.close(); // a second time does no harm
+  });
+});
+
+test("a peer on this machine is listened to on loopback only", () => {
+  expect(["127.0.0.1", "localhost", "10.0.7.20"].map(listenAddressFor)).toEqual(["127.0.0.1", "127.0.0.1", "0.0.0.0"]);
+});
+test.each([
+  ["EACCES", "this computer does not allow port 80"],
+  ["ENOTFOUND", "the name of the desk is not known on this network"],
+  ["ENETUNREACH", "there is no way to that address from this computer"],
+  ["EADDRNOTAVAIL", "this computer does not have that address"],
+  ["EWHATEVER", "the system says EWHATEVER"],
+])("%s in words", (code, words) => {
+  expect(failureWords(Object.assign(new Error("x"), { code }), 80)).toBe(words);
+});

@@ -1,0 +1,211 @@
+import { describe, expect, test } from "vitest";
+import { library, mapping, showWith, toggle } from "../../tests/rig/shows.ts";
+import type { LiveChanges, TrafficEntry } from "../core/live/protocol.ts";
+import { OUTCOME } from "../core/trace/outcome.ts";
+import { tellStory } from "./app/BottomLine.tsx";
+import { touchedControl } from "./app/follow-touch.ts";
+import { applyChanges, fromSnapshot, type LiveState, withShow } from "./live/apply-changes.ts";
+import { controlView } from "./surface/control-view.ts";
+import { filterRows } from "./traffic/TrafficPanel.tsx";
+
+const show = showWith([mapping("pad-1", toggle(1)), mapping("fader-1", { ...toggle(1), function: "playback.level" })]);
+
+function state(live: Partial<LiveChanges> = {}): LiveState {
+  return fromSnapshot({
+    kind: "snapshot",
+    show,
+    history: { revision: 0, savedAtMs: 0, undo: null, redo: null },
+    surfaceProfiles: library.surfaces,
+    deskProfiles: library.desks,
+    live: { atMs: 0, ...live },
+  });
+}
+
+const desk = (page: number | null, health: "answering" | "silent" = "answering"): LiveChanges["desks"] => ({
+  lights: {
+    health,
+    sinceMs: 0,
+    heardAtMs: 1,
+    roundTripMs: 2,
+    page,
+    port: { state: "open", detail: "" },
+    in: 0,
+    out: 0,
+  },
+});
+const indexOf = (live: LiveState, id: string, page: number, playback: number) => {
+  const s = live.compiled.desks[0]!.states.get(id)!;
+  return s.base + (page - 1) * 20 + playback - 1;
+};
+
+describe("the page's copy of the live state", () => {
+  test("a batch changes what it brings and leaves the rest as it was", () => {
+    const before = state({ desks: desk(1), values: { lights: [[3, 0.5, 2, 0]] } });
+    const after = applyChanges(before, { atMs: 9, values: { lights: [[4, 1, 2, 0]] } });
+    expect([after.values.lights?.value[3], after.values.lights?.value[4]]).toEqual([0.5, 1]);
+    expect(after.controls).toBe(before.controls);
+    expect(before.values.lights?.value[4]).toBeUndefined();
+  });
+  test("the meaning of controls is worked out anew when the page changes, and only then", () => {
+    const before = state({ desks: desk(1) });
+    expect(applyChanges(before, { atMs: 1, desks: desk(1) }).context).toBe(before.context);
+    expect(applyChanges(before, { atMs: 1, desks: desk(2) }).context).not.toBe(before.context);
+  });
+  test("a new show brings its own live state", () => {
+    const next = withShow(state({ values: { lights: [[3, 0.5, 2, 0]] } }), { ...show, mappings: [] }, state().history, {
+      atMs: 1,
+      desks: desk(1),
+    });
+    expect([next.show.mappings.length, next.values.lights]).toEqual([0, undefined]);
+  });
+  test("rows are appended once, also when a snapshot brings them again or the engine counts anew", () => {
+    const row = (seq: number, atMs: number) => ({ seq, atMs }) as TrafficEntry;
+    const one = state({ traffic: [row(1, 10), row(2, 20)] });
+    const again = applyChanges(one, { atMs: 0, traffic: [row(1, 10), row(2, 20), row(3, 30)] });
+    expect(again.traffic.map((r) => r.seq)).toEqual([1, 2, 3]);
+    const restarted = applyChanges(again, { atMs: 0, traffic: [row(1, 40)] });
+    expect(restarted.traffic.map((r) => r.atMs)).toEqual([10, 20, 30, 40]);
+  });
+});
+
+describe("what a control shows on the screen", () => {
+  const view = (live: LiveState, control: string) =>
+    controlView(live, 0, live.compiled.surfaces[0]!.indexOf.get(control)!);
+  test("its light is read from the bytes that came back, and from nothing else", () => {
+    const on = indexOf(state(), "playback.on", 1, 1);
+    const lit = state({ desks: desk(1), values: { lights: [[on, 1, 2, 0]] } });
+    expect(view(lit, "pad-1")).toMatchObject({ state: "on", word: "on", lampMode: "off" }); // no byte has come
+    const amber = library.surfaces[0]!.palettes[0]!.colours.find((c) => c.name === "amber")!;
+    const bytes = applyChanges(lit, { atMs: 1, lights: { deck: [[0x90, 36, amber.full]] } });
+    expect(view(bytes, "pad-1")).toMatchObject({ lampMode: "full", lampColour: amber.colour });
+  });
+  test("names come from the desk, and states are told in words", () => {
+    const at = (id: string) => indexOf(state(), id, 1, 1);
+    const live = state({
+      desks: desk(1),
+      values: {
+        lights: [
+          [at("playback.name"), "Mast lanterns", 2, 0],
+          [at("playback.level"), 0.4, 2, 0],
+        ],
+      },
+      controls: { deck: [[30, 0.1, 0.4, 0, 0]] },
+    });
+    expect(view(live, "pad-1").label).toBe("Mast lanterns");
+    expect(view(live, "fader-1")).toMatchObject({ word: "40 %", catching: "raise", position: 0.1, target: 0.4 });
+    expect(view(live, "pad-2")).toMatchObject({ state: "free", label: "" });
+    expect(view(state({ desks: desk(1, "silent") }), "pad-1")).toMatchObject({ state: "silent", word: "no answer" });
+    expect(view(state({ desks: desk(null) }), "pad-1").state).toBe("silent");
+  });
+});
+
+describe("“Go where I touch” and Learn", () => {
+  const touched = (changes: LiveChanges["controls"]) => {
+    const before = state({ controls: { deck: [[30, 0.5, -1, 1, 0]] } });
+    return touchedControl(before, applyChanges(before, { atMs: 1, controls: changes! }))?.control ?? null;
+  };
+  test("a press and a move count", () => {
+    expect(touched({ deck: [[4, -1, -1, 0, 1]] })).toBe("pad-5");
+    expect(touched({ deck: [[30, 0.51, -1, 1, 0]] })).toBe("fader-1");
+  });
+  test("a release, a target that moves and a page that changes do not", () => {
+    expect(touched({ deck: [[4, -1, -1, 0, 0]] })).toBeNull();
+    expect(touched({ deck: [[30, 0.5, 0.9, 0, 0]] })).toBeNull();
+  });
+});
+
+describe("the bottom line", () => {
+  const row = (seq: number, more: Partial<TrafficEntry>): TrafficEntry => ({
+    seq,
+    atMs: seq,
+    out: false,
+    side: "surface",
+    device: "deck",
+    code: 0,
+    a: 0,
+    b: 0,
+    cause: 0,
+    hex: "90247f",
+    length: 3,
+    ...more,
+  });
+  test("tells the newest touch, what it caused and the answer to that", () => {
+    const press = row(1, {});
+    const sent = row(2, { out: true, side: "desk", cause: 1, code: OUTCOME.action });
+    const answer = row(3, { side: "desk", cause: 2, code: OUTCOME.confirmed });
+    expect(tellStory([press, sent, answer])).toEqual({ heard: press, sent: [sent], answer });
+  });
+  test("prefers hands to a desk that talks beside them, unless hands rest", () => {
+    const press = row(1, {});
+    const talk = row(2, { side: "desk", code: OUTCOME.reported });
+    expect(tellStory([press, talk])?.heard).toBe(press);
+    const later = row(3, { side: "desk", code: OUTCOME.reported, atMs: 2000 });
+    expect(tellStory([press, later])?.heard).toBe(later);
+    expect(tellStory([])).toBeNull();
+  });
+});
+
+describe("the list of traffic", () => {
+  const rows: TrafficEntry[] = [
+    {
+      seq: 1,
+      atMs: 1,
+      out: false,
+      side: "surface",
+      device: "deck",
+      code: OUTCOME.sent,
+      part: "pad-1",
+      mapping: "m-pad-1",
+      a: 1,
+      b: 0,
+      cause: 0,
+      hex: "90247f",
+      length: 3,
+    },
+    {
+      seq: 2,
+      atMs: 2,
+      out: true,
+      side: "desk",
+      device: "lights",
+      code: OUTCOME.upkeep,
+      a: 0,
+      b: 0,
+      cause: 0,
+      hex: "2f61736b00000000",
+      length: 8,
+    },
+    {
+      seq: 3,
+      atMs: 3,
+      out: false,
+      side: "surface",
+      device: "deck",
+      code: OUTCOME.noMapping,
+      part: "pad-2",
+      a: 0,
+      b: 0,
+      cause: 0,
+      hex: "90257f",
+      length: 3,
+    },
+  ];
+  const live = state({ traffic: rows });
+  const found = (filter: Partial<Parameters<typeof filterRows>[1]>) =>
+    filterRows(live, { text: "", device: "every", ways: "both", upkeep: false, ...filter }).map((r) => r.seq);
+  test.each([
+    ["everything but heartbeats", {}, [1, 3]],
+    ["with heartbeats", { upkeep: true }, [1, 2, 3]],
+    ["only out", { ways: "out" as const, upkeep: true }, [2]],
+    ["one device", { device: "lights", upkeep: true }, [2]],
+    ["bytes in hex", { text: "90 25" }, [3]],
+    ["a note by name", { text: "c1" }, [1]],
+    ["a number in decimal", { text: "note 37" }, [3]],
+    ["a control", { text: "pad-1" }, [1]],
+    ["what became of it", { text: "not mapped" }, [3]],
+    ["an address", { text: "/ask", upkeep: true }, [2]],
+    ["nothing", { text: "moon" }, []],
+  ])("%s", (_name, filter, wanted) => {
+    expect(found(filter)).toEqual(wanted);
+  });
+});

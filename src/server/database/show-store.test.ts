@@ -1,0 +1,159 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { QueryTypes, Sequelize } from "sequelize";
+import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { mapping, profiles, showWith, toggle } from "../../../tests/rig/shows.ts";
+import { emptyShow } from "../../core/show/show.ts";
+import { MIGRATIONS } from "./migrations.ts";
+import { NewerDatabase, openDatabase } from "./open.ts";
+import { ShowStore, UnreadableShow } from "./show-store.ts";
+
+let folder: string;
+let database: Sequelize;
+const first = () => showWith([mapping("pad-1", toggle(1))]);
+const open = () => ShowStore.open(database, profiles, first);
+
+beforeEach(async () => {
+  folder = mkdtempSync(join(tmpdir(), "velvet-test-"));
+  database = await openDatabase(folder, "test.sqlite");
+});
+afterEach(async () => {
+  await database.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+async function reopened(): Promise<ShowStore> {
+  await database.close();
+  database = await openDatabase(folder, "test.sqlite");
+  return open();
+}
+
+describe("the database", () => {
+  test("writes ahead and keeps foreign keys", async () => {
+    expect(await database.query("PRAGMA journal_mode", { type: QueryTypes.SELECT })).toEqual([{ journal_mode: "wal" }]);
+    expect(await database.query("PRAGMA foreign_keys", { type: QueryTypes.SELECT })).toEqual([{ foreign_keys: 1 }]);
+  });
+
+  test("that an older version left behind is brought up to date, with its show and history", async () => {
+    await database.close();
+    const old = new Sequelize({ dialect: "sqlite", storage: join(folder, "old.sqlite"), logging: false });
+    await old.query(
+      "CREATE TABLE migrations (number INTEGER PRIMARY KEY, name TEXT NOT NULL, done_at_ms INTEGER NOT NULL)",
+    );
+    await old.transaction((t) => MIGRATIONS[0]!.up(old.getQueryInterface(), t));
+    await old.query("INSERT INTO migrations VALUES (1, 'shows and their revisions', 0)");
+    await old.query("INSERT INTO shows (document, revision, saved_at_ms) VALUES (?, 1, 0)", {
+      replacements: [JSON.stringify({ ...first(), name: "Second name" })],
+    });
+    await old.query(
+      "INSERT INTO revisions (show_id, number, label, edit, patches, inverse, made_at_ms) VALUES (1, 1, 'name the show', '{}', '[]', ?, 0)",
+      { replacements: [JSON.stringify([{ op: "replace", path: ["name"], value: "First name" }])] },
+    );
+    await old.close();
+    database = await openDatabase(folder, "old.sqlite");
+    const store = await open();
+    expect([store.show.name, store.history.undo]).toEqual(["Second name", "name the show"]);
+    expect(await store.undo()).toBe("name the show");
+    expect(store.show.name).toBe("First name");
+  });
+
+  test("that a newer version has used is refused with a sentence, untouched", async () => {
+    await database.query("INSERT INTO migrations VALUES (99, 'from the future', 0)");
+    await database.close();
+    await expect(openDatabase(folder, "test.sqlite")).rejects.toThrow(NewerDatabase);
+    database = new Sequelize({ dialect: "sqlite", storage: join(folder, "test.sqlite"), logging: false });
+    expect(await database.query("SELECT COUNT(*) AS n FROM migrations", { type: QueryTypes.SELECT })).toEqual([
+      { n: MIGRATIONS.length + 1 },
+    ]);
+  });
+
+  test("migrations are numbered without gaps, and run once", async () => {
+    expect(MIGRATIONS.map((m) => m.number)).toEqual(MIGRATIONS.map((_, i) => i + 1));
+    await reopened();
+    expect(await database.query("SELECT number FROM migrations", { type: QueryTypes.SELECT })).toHaveLength(
+      MIGRATIONS.length,
+    );
+  });
+});
+
+describe("the stored show", () => {
+  test("starts with the first show, and comes back after a restart", async () => {
+    const store = await open();
+    expect(store.show).toEqual(first());
+    await store.edit({ kind: "rename-show", name: "Regatta" });
+    const again = await reopened();
+    expect([again.show.name, again.history.revision, again.history.undo]).toEqual([
+      "Regatta",
+      1,
+      "name the show Regatta",
+    ]);
+  });
+
+  test("undo and redo walk along the edits, also after a restart", async () => {
+    let store = await open();
+    for (const name of ["One", "Two", "Three"]) await store.edit({ kind: "rename-show", name });
+    expect(await store.undo()).toBe("name the show Three");
+    store = await reopened();
+    expect(await store.undo()).toBe("name the show Two");
+    expect([store.show.name, store.history.redo]).toEqual(["One", "name the show Two"]);
+    expect(await store.redo()).toBe("name the show Two");
+    expect(await store.redo()).toBe("name the show Three");
+    expect([await store.redo(), store.show.name]).toEqual([null, "Three"]);
+    for (let n = 0; n < 3; n++) await store.undo();
+    expect([await store.undo(), store.show]).toEqual([null, first()]);
+  });
+
+  test("an edit after an undo leaves what was undone, and keeps it readable", async () => {
+    const store = await open();
+    await store.edit({ kind: "rename-show", name: "One" });
+    await store.undo();
+    await store.edit({ kind: "rename-show", name: "Other" });
+    expect([store.history.redo, await store.undo(), await store.redo()]).toEqual([
+      null,
+      "name the show Other",
+      "name the show Other",
+    ]);
+    const all = await database.query("SELECT label, `left` FROM revisions ORDER BY id", { type: QueryTypes.SELECT });
+    expect(all).toEqual([
+      { label: "name the show One", left: 1 },
+      { label: "name the show Other", left: 0 },
+    ]);
+  });
+
+  test("a refused edit leaves show, history and database alone", async () => {
+    const store = await open();
+    const refused = await store.edit({ kind: "remove-desk", id: "lights" });
+    expect(refused.ok).toBe(false);
+    expect(store.history).toMatchObject({ revision: 0, undo: null });
+    expect(await database.query("SELECT * FROM revisions", { type: QueryTypes.SELECT })).toEqual([]);
+  });
+
+  test("edits of several browsers at once are carried out one after the other, and none is lost", async () => {
+    const store = await open();
+    const results = await Promise.all(
+      Array.from({ length: 20 }, (_, n) => store.edit({ kind: "add-layer", layer: { id: `l-${n}`, name: `L ${n}` } })),
+    );
+    expect(results.every((r) => r.ok)).toBe(true);
+    expect([store.show.layers.length, store.history.revision]).toEqual([22, 20]);
+  });
+
+  test("opening another show is an edit like any other", async () => {
+    const store = await open();
+    await store.replace(emptyShow("Empty"));
+    expect(store.show.name).toBe("Empty");
+    expect(await store.undo()).toBe("open Empty");
+    expect(store.show).toEqual(first());
+    await store.redo();
+    expect(store.show.mappings).toEqual([]);
+  });
+
+  test("a stored show that is not valid is told with its faults, and nothing is overwritten", async () => {
+    await open();
+    await database.query('UPDATE shows SET document = \'{"format":"velvet-hinge/show","version":1}\'');
+    await expect(open()).rejects.toThrow(UnreadableShow);
+    expect(await database.query("SELECT document FROM shows", { type: QueryTypes.SELECT })).toEqual([
+      { document: '{"format":"velvet-hinge/show","version":1}' },
+    ]);
+  });
+});

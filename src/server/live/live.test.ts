@@ -1,0 +1,276 @@
+import { EventEmitter } from "node:events";
+import { createServer, type Server } from "node:http";
+import type { AddressInfo } from "node:net";
+import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { WebSocket } from "ws";
+import { library, mapping, showWith, toggle } from "../../../tests/rig/shows.ts";
+import {
+  type ClientMessage,
+  LiveChanges,
+  MAX_CLIENT_MESSAGE_BYTES,
+  ServerMessage,
+  TRAFFIC_KEPT,
+} from "../../core/live/protocol.ts";
+import { OUTCOME } from "../../core/trace/outcome.ts";
+import { TrafficRing } from "../../core/trace/traffic-ring.ts";
+import type { EngineBatch } from "../../engine/messages.ts";
+import { LiveHub, readClientMessage } from "./hub.ts";
+import { Mirror } from "./mirror.ts";
+
+const show = showWith([mapping("pad-1", toggle(1))]);
+
+function batch(more: Partial<EngineBatch> = {}): EngineBatch {
+  return {
+    kind: "batch",
+    load: 1,
+    atMs: 1,
+    rows: null,
+    layer: "base",
+    desks: {},
+    surfaces: {},
+    values: {},
+    controls: {},
+    held: [],
+    ...more,
+  };
+}
+
+function rows(count: number, from = 0): ArrayBuffer {
+  const ring = new TrafficRing(4096);
+  for (let n = 0; n < count; n++)
+    ring.outcome(ring.short(from + n, 0, 0, 0x90, 36, 127, 3), OUTCOME.sent, 0, 0, 1, 0, 0);
+  return ring.drain()!;
+}
+
+describe("what the server keeps for the browsers", () => {
+  let mirror: Mirror;
+  beforeEach(() => {
+    mirror = new Mirror(library.surfaces);
+    mirror.setShow(1, show);
+  });
+
+  test("a snapshot has everything, a batch only what changed, and both are what the protocol says", () => {
+    mirror.take(
+      batch({
+        values: {
+          lights: [
+            [3, 0.5, 2, 0],
+            [4, "Spray", 2, 0],
+          ],
+        },
+        controls: { deck: [[30, 0.5, -1, 1, 0]] },
+      }),
+    );
+    expect(mirror.takeChanges(false)?.live).toMatchObject({
+      values: {
+        lights: [
+          [3, 0.5, 2, 0],
+          [4, "Spray", 2, 0],
+        ],
+      },
+    });
+    mirror.take(batch({ values: { lights: [[3, 1, 2, 0]] } }));
+    const { live } = mirror.takeChanges(false)!;
+    expect(live.values).toEqual({ lights: [[3, 1, 2, 0]] });
+    const snapshot = mirror.snapshot(true);
+    expect(snapshot.values).toEqual({
+      lights: [
+        [3, 1, 2, 0],
+        [4, "Spray", 2, 0],
+      ],
+    });
+    for (const l of [live, snapshot]) expect(LiveChanges.safeParse(JSON.parse(JSON.stringify(l))).success).toBe(true);
+    expect(mirror.takeChanges(false)).toBeNull();
+  });
+  test("rows are told with the names of the show they were written under", () => {
+    mirror.take(batch({ rows: rows(1) }));
+    mirror.setShow(2, showWith([mapping("pad-2", toggle(1), { id: "other" })]));
+    mirror.take(batch({ load: 2, rows: rows(1) }));
+    expect(mirror.traffic().map((e) => [e.mapping, e.part, e.device, e.hex])).toEqual([
+      ["m-pad-1", "pad-1", "deck", "90247f"],
+      ["other", "pad-1", "deck", "90247f"],
+    ]);
+  });
+  test("the newest rows are kept, and no more than the list holds", () => {
+    for (let n = 0; n < 10; n++) mirror.take(batch({ rows: rows(500, n * 500) }));
+    const kept = mirror.traffic();
+    expect([kept.length, kept[0]?.atMs, kept.at(-1)?.atMs]).toEqual([TRAFFIC_KEPT, 5000 - TRAFFIC_KEPT, 4999]);
+  });
+  test("traffic is worked out only for those who watch", () => {
+    mirror.take(batch({ rows: rows(3) }));
+    expect(mirror.takeChanges(false)?.traffic).toEqual([]);
+    mirror.take(batch({ rows: rows(3) }));
+    expect(mirror.takeChanges(true)?.traffic).toHaveLength(3);
+  });
+  test("lights are kept by number, and a flood of them becomes one picture", () => {
+    for (let n = 0; n < 5000; n++) mirror.surfaceOut("deck", Uint8Array.of(0x90, 36 + (n % 3), n % 128));
+    const { live } = mirror.takeChanges(false)!;
+    expect(live.lights!.deck!.length).toBeLessThan(2100);
+    expect(mirror.snapshot(false).lights).toEqual({
+      deck: [
+        [0x90, 36, 4998 % 128],
+        [0x90, 37, 4999 % 128],
+        [0x90, 38, 4997 % 128],
+      ].sort((a, b) => a[1]! - b[1]!),
+    });
+  });
+  test("a new engine is given what the dead one knew and what hands hold", () => {
+    const held = { surface: "deck", control: "pad-1", sinceMs: 5, cause: 1, releases: [] };
+    mirror.take(
+      batch({
+        values: { lights: [[3, 0.5, 2, 0]] },
+        controls: { deck: [[30, 0.5, -1, 1, 0]] },
+        holding: { held: [held], layers: ["shift"] },
+      }),
+    );
+    mirror.take(batch());
+    expect(mirror.carried()).toEqual({
+      values: { lights: [[3, 0.5, 2, 0]] },
+      controls: { deck: [[30, 0.5, -1, 1, 0]] },
+      holding: { held: [held], layers: ["shift"] },
+    });
+  });
+});
+
+describe("what a browser may say", () => {
+  test("is checked: what is not understood is refused with a reason", () => {
+    expect(readClientMessage('{"kind":"redraw"}')).toEqual({ ok: true, message: { kind: "redraw" } });
+    for (const [text, reason] of [
+      [null, "Expected text, found bytes."],
+      ["{", "Expected a JSON message."],
+      ["[]", "expected object."],
+      ['{"kind":"erase"}', "kind: expected a known “kind”."],
+      ['{"kind":"screen-midi","surface":"deck","bytes":[300]}', "bytes[0]: expected at most 255."],
+      ['{"kind":"screen-midi","surface":"deck","bytes":[]}', "bytes: expected at least 1 entries."],
+      ['{"kind":"redraw","now":true}', "expected no field “now” here."],
+    ] as const)
+      expect(readClientMessage(text)).toEqual({ ok: false, reason });
+  });
+});
+
+describe("the live socket", () => {
+  let server: Server;
+  let hub: LiveHub;
+  let changed: { live: LiveChanges; traffic: LiveChanges["traffic"] } | null = null;
+  let heard: ClientMessage[] = [];
+  const events = new EventEmitter();
+  const snapshot = (): ServerMessage => ({
+    kind: "snapshot",
+    show,
+    history: { revision: 0, savedAtMs: 0, undo: null, redo: null },
+    surfaceProfiles: [],
+    deskProfiles: [],
+    live: { atMs: 0 },
+  });
+
+  beforeEach(async () => {
+    heard = [];
+    changed = null;
+    hub = new LiveHub({
+      message: (_client, message) => {
+        heard.push(message);
+        events.emit("heard");
+      },
+      devicesChanged: () => events.emit("devices"),
+      snapshot,
+      changes: () => {
+        const now = changed;
+        changed = null;
+        events.emit("asked");
+        return now;
+      },
+    });
+    server = createServer();
+    server.on("upgrade", (request, socket, head) => hub.upgrade(request, socket, head));
+    await new Promise<void>((done) => server.listen(0, "127.0.0.1", done));
+  });
+  afterEach(async () => {
+    hub.close();
+    await new Promise((done) => server.close(done));
+  });
+
+  /** A browser, and its messages one by one. */
+  function connect(): { socket: WebSocket; next(): Promise<ServerMessage> } {
+    const socket = new WebSocket(`ws://127.0.0.1:${(server.address() as AddressInfo).port}/live`);
+    const queue: ServerMessage[] = [];
+    const waiting: ((m: ServerMessage) => void)[] = [];
+    socket.on("message", (data) => {
+      const message = ServerMessage.parse(JSON.parse(String(data)));
+      const wake = waiting.shift();
+      if (wake) wake(message);
+      else queue.push(message);
+    });
+    return {
+      socket,
+      next: () => new Promise((resolve) => (queue.length > 0 ? resolve(queue.shift()!) : waiting.push(resolve))),
+    };
+  }
+  const once = (name: string) => new Promise((resolve) => events.once(name, resolve));
+
+  test("starts with a snapshot and goes on with batches", async () => {
+    const { next } = connect();
+    expect((await next()).kind).toBe("snapshot");
+    changed = { live: { atMs: 5, layer: "shift" }, traffic: [] };
+    expect(await next()).toEqual({ kind: "batch", live: { atMs: 5, layer: "shift" } });
+  });
+  test("a message that is not understood is answered and does nothing else", async () => {
+    const { socket, next } = connect();
+    await next();
+    socket.send('{"kind":"erase"}');
+    expect(await next()).toMatchObject({ kind: "refused" });
+    socket.send('{"kind":"redraw"}');
+    await once("heard");
+    expect(heard).toEqual([{ kind: "redraw" }]);
+    expect(hub.refused).toBe(1);
+  });
+  test("one that is too long closes that browser's socket and nobody else's", async () => {
+    const one = connect();
+    const two = connect();
+    await Promise.all([one.next(), two.next()]);
+    one.socket.on("error", () => {});
+    one.socket.send("x".repeat(MAX_CLIENT_MESSAGE_BYTES + 1));
+    await new Promise((resolve) => one.socket.once("close", resolve));
+    changed = { live: { atMs: 7 }, traffic: [] };
+    expect((await two.next()).kind).toBe("batch");
+  });
+  test("one that never gets anything right is shut out", async () => {
+    const { socket, next } = connect();
+    await next();
+    for (let n = 0; n < 60; n++) socket.send("nonsense");
+    const code = await new Promise((resolve) => socket.once("close", resolve));
+    expect(code).toBe(1008);
+  });
+  test("a browser that falls behind gets a fresh snapshot and not an endless queue", async () => {
+    const { socket, next } = connect();
+    await next();
+    (socket as unknown as { _socket: { pause(): void } })._socket.pause();
+    const filler = "x".repeat(200_000);
+    let sent = 0;
+    const client = [...hub.clients][0] as unknown as { behind: boolean };
+    while (!client.behind && sent < 2000) {
+      changed = { live: { atMs: 1, layer: filler }, traffic: [] };
+      sent++;
+      await once("asked"); // the hub takes one batch at its own pace
+    }
+    expect(client.behind).toBe(true);
+    (socket as unknown as { _socket: { resume(): void } })._socket.resume();
+    let batches = 0;
+    let message = await next();
+    while (message.kind === "batch") {
+      batches++;
+      message = await next();
+    }
+    expect(message.kind).toBe("snapshot");
+    expect(batches).toBeLessThanOrEqual(sent);
+  });
+  test("devices are known while the browser is there, and gone with it", async () => {
+    const { socket, next } = connect();
+    await next();
+    socket.send(JSON.stringify({ kind: "devices", devices: [{ name: "Deck", nth: 1, input: true, output: true }] }));
+    await once("devices");
+    expect([...hub.clients].map((c) => c.devices.length)).toEqual([1]);
+    socket.close();
+    await once("devices");
+    expect(hub.clients.size).toBe(0);
+  });
+});
