@@ -10,6 +10,7 @@ import { showForLatency } from "./shows.ts";
 const PORTS = { web: 4790, midi: 9150, desk: 9151, listen: 9152, relay: 9153, relayed: 9154 };
 const LATENCY_MS = 4000;
 const LOSS_MS = 10_000;
+const MOST_RESTART_MS = 1000;
 /** Linux counts CPU time in hundredths of a second. */
 const TICKS_PER_S = 100;
 
@@ -22,7 +23,8 @@ interface Bench {
 
 export async function measureWire({ rounds, data, here, median }: Bench): Promise<Row[]> {
   const server = fork(here("./main.mjs"), ["--port", String(PORTS.web), "--data", data], {
-    stdio: ["ignore", "pipe", "inherit", "ipc"],
+    stdio: ["ignore", "pipe", "ignore", "ipc"],
+    env: { ...process.env, VELVET_FAULTS: "1" },
   });
   await outputHas(server, "is ready");
   const relay = await ready(fork(here("./bench-relay.mjs"), [String(PORTS.relay), String(PORTS.relayed)]));
@@ -30,7 +32,7 @@ export async function measureWire({ rounds, data, here, median }: Bench): Promis
   const browser = await attachBrowser();
   try {
     await openShow();
-    return await rows({ rounds, median, load, server, relay });
+    return await rows({ rounds, median, load, server, relay, browser });
   } finally {
     browser.terminate();
     load.disconnect();
@@ -40,8 +42,11 @@ export async function measureWire({ rounds, data, here, median }: Bench): Promis
   }
 }
 
-async function rows(bench: Pick<Bench, "rounds" | "median"> & Record<"load" | "server" | "relay", ChildProcess>) {
-  const { rounds, median, load, server, relay } = bench;
+async function rows(
+  bench: Pick<Bench, "rounds" | "median"> & Record<"load" | "server" | "relay", ChildProcess> & { browser: WebSocket },
+) {
+  const { rounds, median, load, server, relay, browser } = bench;
+  const restartMs: number[] = [];
   const runs = { ours: new Map<number, LoadResult[]>(), bare: new Map<number, LoadResult[]>() };
   const cpu: { ours: number[]; bare: number[] } = { ours: [], bare: [] };
   const measure = async (which: "ours" | "bare", perS: number, forMs: number) => {
@@ -65,6 +70,7 @@ async function rows(bench: Pick<Bench, "rounds" | "median"> & Record<"load" | "s
         const { result, microsPerMessage } = await measure(which, perS, LATENCY_MS);
         listAt(runs[which], perS).push(result);
         if (perS === 5000) cpu[which].push(microsPerMessage);
+        if (perS === 5000 && which === "bare") restartMs.push(await breakEngine(browser));
       }
   const out: Row[] = [];
   for (const perS of [1000, 5000]) {
@@ -97,6 +103,14 @@ async function rows(bench: Pick<Bench, "rounds" | "median"> & Record<"load" | "s
     wanted: "none",
     ok: lost === 0,
   });
+  out.push({
+    id: "engine.restart",
+    value: median(restartMs),
+    unit: "ms from its death to the first batch of the next engine",
+    ratio: median(restartMs) / MOST_RESTART_MS,
+    wanted: "within 1,000 ms",
+    ok: median(restartMs) <= MOST_RESTART_MS,
+  });
   const more = median(cpu.ours.map((c, i) => c - cpu.bare[i]!));
   out.push({
     id: "cpu.message",
@@ -107,6 +121,23 @@ async function rows(bench: Pick<Bench, "rounds" | "median"> & Record<"load" | "s
     ok: more <= 10,
   });
   return out;
+}
+
+/** Breaks the engine and answers how long its browsers were without one, in ms. */
+async function breakEngine(browser: WebSocket): Promise<number> {
+  const back = new Promise<void>((resolve) => {
+    const listen = (data: unknown) => {
+      const { live } = JSON.parse(String(data)) as { live?: { engineRestarts?: number } };
+      if (!live || (live.engineRestarts ?? -1) < 1) return;
+      browser.off("message", listen);
+      resolve();
+    };
+    browser.on("message", listen);
+  });
+  const startedAtMs = performance.now();
+  await fetch(`http://127.0.0.1:${PORTS.web}/api/break-engine`, { method: "POST" });
+  await back;
+  return performance.now() - startedAtMs;
 }
 
 /** User and system time of a process with all its threads, in seconds (proc(5), /proc/pid/stat fields 14 and 15). */

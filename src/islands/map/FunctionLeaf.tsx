@@ -97,6 +97,9 @@ export function FunctionLeaf() {
           </button>
         ))}
       </div>
+      {found.length === 0 ? (
+        <p className="p-2.5 text-ink-500">No desk can do “{query}”. Try another word for it.</p>
+      ) : null}
       <div
         id="functions"
         role="listbox"
@@ -104,11 +107,8 @@ export function FunctionLeaf() {
         ref={list}
         className="-mr-2 min-h-0 flex-1 overflow-y-auto pr-2"
       >
-        {found.length === 0 ? (
-          <p className="p-2.5 text-ink-500">No desk can do “{query}”. Try another word for it.</p>
-        ) : null}
         {found.map((x, i) => (
-          <div key={optionId(x)}>
+          <div key={optionId(x)} role="presentation">
             {i === 0 || found[i - 1]!.desk !== x.desk ? <DeskHead id={x.desk} name={x.deskName} /> : null}
             {/* biome-ignore lint/a11y/useKeyWithClickEvents: the combobox above handles the keys, as the pattern asks */}
             <div
@@ -158,8 +158,8 @@ function DeskHead({ id, name }: { id: string; name: string }) {
   const desk = useLive((l) => l.desks[id]);
   const nowMs = useLive((l) => Math.floor(l.atMs / 1000) * 1000);
   return (
-    <div className="flex justify-between px-2.5 pt-2 pb-0.5">
-      <h2 className="text-small font-semibold text-ink-300">{name}</h2>
+    <div role="presentation" className="flex justify-between px-2.5 pt-2 pb-0.5">
+      <b className="text-small font-semibold text-ink-300">{name}</b>
       <DeskHealth desk={desk} nowMs={nowMs} />
     </div>
   );

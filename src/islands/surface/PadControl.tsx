@@ -37,12 +37,17 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
       data-lamp={view.lampMode}
       data-pressed={view.pressed}
       data-control={control.id}
-      aria-label={`${control.name}: ${label || "free"}${view.word ? `, ${view.word}` : ""}`}
       aria-pressed={view.acts === "toggle" ? view.state === "on" : undefined}
       onFocus={onFocus}
       {...handlers}
     >
+      <span className="sr-only">
+        {control.name}
+        {free ? ", free" : view.word ? `, ${view.word}` : ""}:{" "}
+      </span>
+      {/* For eyes: number, state and way of acting; the words above say the same. */}
       <span
+        aria-hidden
         className={`flex items-center justify-between font-mono ${run ? "text-small" : "text-[10px]"} text-ink-500`}
       >
         <span className={view.lampMode === "full" || view.lampMode === "pulse" ? "text-white/85" : ""}>

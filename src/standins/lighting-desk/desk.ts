@@ -23,7 +23,9 @@ export type Command =
   | { kind: "grand"; value: number }
   | { kind: "blackout"; value: boolean }
   | { kind: "page"; value: number }
-  | { kind: "page-step"; value: number };
+  | { kind: "page-step"; value: number }
+  /** Everything as it was when the desk was switched on. */
+  | { kind: "reset" };
 
 /** One value that changed, by its address below `/now`. */
 export type Change =
@@ -35,7 +37,7 @@ export type Change =
   | { kind: "cue" };
 
 export class LightingDesk {
-  readonly pages: Playback[][];
+  pages: Playback[][] = [];
   readonly pageNames = [...PAGE_NAMES];
   pageUp = 1;
   grand = 1;
@@ -43,12 +45,28 @@ export class LightingDesk {
   cue = 1;
 
   constructor() {
+    this.#reset();
+  }
+
+  #reset(): Change[] {
+    this.pageUp = 1;
+    this.grand = 1;
+    this.blackout = false;
+    this.cue = 1;
     this.pages = Array.from({ length: PAGES }, (_, p) =>
       Array.from({ length: PLAYBACKS_A_PAGE }, (_, i) => {
         const [name, colour] = PLAYBACKS[p]?.[i] ?? ["", "#8a8091"];
         return { name, colour, level: 0, on: false, flash: false };
       }),
     );
+    const playbacks = this.pages.flatMap((list, p) =>
+      list.flatMap((_, i) =>
+        (["level", "on", "flash"] as const).map(
+          (field): Change => ({ kind: "playback", page: p + 1, playback: i + 1, field }),
+        ),
+      ),
+    );
+    return [{ kind: "page" }, { kind: "grand" }, { kind: "blackout" }, { kind: "cue" }, ...playbacks];
   }
 
   get cueName(): string {
@@ -69,6 +87,8 @@ export class LightingDesk {
         return this.#toCue(this.cue + 1);
       case "cue-back":
         return this.#toCue(this.cue - 1);
+      case "reset":
+        return this.#reset();
       case "page":
         return this.#toPage(command.value);
       case "page-step":

@@ -53,6 +53,14 @@ describe("the stand-in lighting desk, as PROTOCOL.md says", () => {
     told(message("/set/playback/1/1/level", f(0.5)));
     expect(told(message("/set/playback/1/1/go"))).toEqual(["/now/playback/1/1/on 1"]);
   });
+  test("a reset tells everything that may have changed", () => {
+    told(message("/set/playback/2/3/level", f(0.5)));
+    told(message("/set/page", i(5)));
+    const all = told(message("/set/reset"));
+    expect(all).toContain("/now/page 1");
+    expect(all).toContain("/now/playback/2/3/level 0");
+    expect(all).toHaveLength(4 + 9 * 20 * 3);
+  });
   test("a bundle is several commands", () => {
     const bundle = encodeOsc({
       kind: "bundle",

@@ -152,7 +152,19 @@ async function act(request: IncomingMessage, response: ServerResponse): Promise<
   reply(response, 200, "application/json", "{}");
 }
 
-const KINDS = new Set(["level", "on", "go", "flash", "cue-go", "cue-back", "grand", "blackout", "page", "page-step"]);
+const KINDS = new Set([
+  "level",
+  "on",
+  "go",
+  "flash",
+  "cue-go",
+  "cue-back",
+  "grand",
+  "blackout",
+  "page",
+  "page-step",
+  "reset",
+]);
 const SWITCHES = new Set(["on", "flash", "blackout"]);
 
 function readCommand(text: string): Command | null {
@@ -166,7 +178,11 @@ function readCommand(text: string): Command | null {
   const { kind, page: p, playback, value } = data as Record<string, unknown>;
   if (typeof kind !== "string" || !KINDS.has(kind)) return null;
   if (!["number", "undefined"].includes(typeof p) || !["number", "undefined"].includes(typeof playback)) return null;
-  const wanted = SWITCHES.has(kind) ? "boolean" : ["go", "cue-go", "cue-back"].includes(kind) ? "undefined" : "number";
+  const wanted = SWITCHES.has(kind)
+    ? "boolean"
+    : ["go", "cue-go", "cue-back", "reset"].includes(kind)
+      ? "undefined"
+      : "number";
   return typeof value === wanted ? (data as Command) : null;
 }
 
@@ -194,7 +210,10 @@ socket.bind(Number(values.port), HOST, () => {
   });
 });
 
+let stopped = false;
 function stop(): void {
+  if (stopped) return; // by a signal, and then by the end of the line to the application
+  stopped = true;
   for (const watcher of watchers) watcher.end();
   web.close();
   web.closeAllConnections();

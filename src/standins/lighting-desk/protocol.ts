@@ -45,6 +45,8 @@ function commandOf(parts: readonly string[], value: number | null): Command | nu
       return { kind: "cue-go" };
     case "cue/back":
       return { kind: "cue-back" };
+    case "reset":
+      return { kind: "reset" };
     case "grand":
       return value === null ? null : { kind: "grand", value };
     case "blackout":

@@ -1,0 +1,236 @@
+/**
+ * What every browser test gets: the built application and the stand-in desk, each its own process on ports of its
+ * own, with show and desk as they were at the start. The stand-in is asked over its own page's endpoints, never through us.
+ */
+import { type ChildProcess, fork, spawn } from "node:child_process";
+import { once } from "node:events";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { test as base, expect, type Locator, type Page } from "@playwright/test";
+
+const DIST = join(import.meta.dirname, "..", "..", "dist");
+const FIRST_PORT = 21_000;
+const PORTS_A_WORKER = 20;
+
+interface Ports {
+  web: number;
+  lights: number;
+  lightsWeb: number;
+}
+
+function portsOf(worker: number): Ports {
+  const first = FIRST_PORT + worker * PORTS_A_WORKER;
+  return { web: first, lights: first + 1, lightsWeb: first + 3 }; // answers of the desk are heard on first + 2
+}
+
+export interface DeskState {
+  pages: { name: string; level: number; on: boolean; flash: boolean }[][];
+  pageUp: number;
+  grand: number;
+  blackout: boolean;
+  cue: number;
+  subscribers: number;
+}
+
+/** The stand-in lighting desk as a person stands at it. */
+export class StandIn {
+  readonly #ports: Ports;
+  #process: ChildProcess | null = null;
+
+  constructor(ports: Ports) {
+    this.#ports = ports;
+  }
+
+  get url(): string {
+    return `http://127.0.0.1:${this.#ports.lightsWeb}`;
+  }
+
+  async start(): Promise<void> {
+    const { lights, lightsWeb } = this.#ports;
+    const file = join(DIST, "standins", "lighting-desk.mjs");
+    this.#process = fork(file, ["--port", String(lights), "--web-port", String(lightsWeb)], { silent: true });
+    await once(this.#process, "message");
+  }
+
+  /** Its power is cut. */
+  async kill(): Promise<void> {
+    const child = this.#process;
+    this.#process = null;
+    if (!child || child.exitCode !== null || child.signalCode !== null) return;
+    child.kill("SIGKILL");
+    await once(child, "exit");
+  }
+
+  /** It freezes: its address is there, and nothing answers. */
+  freeze(): void {
+    this.#process?.kill("SIGSTOP");
+  }
+  thaw(): void {
+    this.#process?.kill("SIGCONT");
+  }
+
+  async state(): Promise<DeskState> {
+    return (await (await fetch(`${this.url}/state`)).json()) as DeskState;
+  }
+
+  /** Playback `n` of page `p`, both counted from 1. */
+  async playback(p: number, n: number) {
+    return (await this.state()).pages[p - 1]![n - 1]!;
+  }
+
+  /** Somebody does something at the desk. */
+  async act(command: Record<string, unknown>): Promise<void> {
+    const response = await fetch(`${this.url}/act`, { method: "POST", body: JSON.stringify(command) });
+    expect(response.status).toBe(200);
+  }
+}
+
+export class Application {
+  readonly desk: StandIn;
+  readonly url: string;
+  readonly output: string[] = [];
+  readonly #ports: Ports;
+  readonly #data = mkdtempSync(join(tmpdir(), "velvet-e2e-"));
+  #process: ChildProcess | null = null;
+  /** The show as it was at the start. */
+  #first: string | null = null;
+
+  constructor(ports: Ports) {
+    this.#ports = ports;
+    this.desk = new StandIn(ports);
+    this.url = `http://127.0.0.1:${ports.web}`;
+  }
+
+  async start(flags: readonly string[] = ["--demo", "--no-standins"]): Promise<void> {
+    const child = spawn(
+      process.execPath,
+      [join(DIST, "main.mjs"), "--port", String(this.#ports.web), "--data", this.#data, ...flags],
+      { env: { ...process.env, VELVET_LIGHTS_PORT: String(this.#ports.lights), VELVET_FAULTS: "1" } },
+    );
+    this.#process = child;
+    child.stderr.on("data", (piece: Buffer) => this.output.push(String(piece)));
+    await new Promise<void>((resolve, reject) => {
+      child.stdout.on("data", (piece: Buffer) => {
+        this.output.push(String(piece));
+        if (String(piece).includes("is ready on")) resolve();
+      });
+      child.once("exit", (code) => reject(new Error(`exit code ${code}: ${this.output.join("")}`)));
+    });
+  }
+
+  /** Stops as Ctrl-C does; answers the exit code. */
+  async stop(): Promise<number | null> {
+    const child = this.#process;
+    this.#process = null;
+    if (!child || child.exitCode !== null) return child?.exitCode ?? null;
+    child.kill("SIGINT");
+    const [code] = (await once(child, "exit")) as [number | null];
+    return code;
+  }
+
+  async reset(): Promise<void> {
+    this.output.length = 0;
+    await this.desk.act({ kind: "reset" });
+    const show = await this.show();
+    this.#first ??= JSON.stringify(show);
+    if (JSON.stringify(show) === this.#first) return;
+    expect((await this.put(this.#first)).status).toBe(200);
+  }
+
+  clean(): void {
+    rmSync(this.#data, { recursive: true, force: true });
+  }
+
+  post(path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Response> {
+    return fetch(`${this.url}${path}`, {
+      method: "POST",
+      headers: { "content-type": "application/json", ...headers },
+      ...(body === undefined ? {} : { body: typeof body === "string" ? body : JSON.stringify(body) }),
+    });
+  }
+
+  /** Opens a show document. */
+  put(document: string): Promise<Response> {
+    return fetch(`${this.url}/api/show`, {
+      method: "PUT",
+      headers: { "content-type": "application/json" },
+      body: document,
+    });
+  }
+
+  async show(): Promise<{ name: string; mappings: { id: string; control: string; actions: unknown[] }[] }> {
+    return (await (await fetch(`${this.url}/api/show`)).json()) as never;
+  }
+}
+
+interface Fixtures {
+  desk: StandIn;
+  /** Desk and show as they were at the start. */
+  fresh: undefined;
+}
+
+export const test = base.extend<Fixtures, { velvet: Application }>({
+  // One application for all tests of a worker: to start it takes longer than most tests.
+  velvet: [
+    // biome-ignore lint/correctness/noEmptyPattern: Playwright wants an object pattern
+    async ({}, use, info) => {
+      const velvet = new Application(portsOf(info.parallelIndex));
+      await velvet.desk.start();
+      await velvet.start();
+      await use(velvet);
+      await velvet.stop();
+      await velvet.desk.kill();
+      velvet.clean();
+    },
+    { scope: "worker" },
+  ],
+  fresh: [
+    async ({ velvet }, use) => {
+      await velvet.reset();
+      await use(undefined);
+    },
+    { auto: true },
+  ],
+  desk: async ({ velvet }, use) => use(velvet.desk),
+  page: async ({ page }, use) => {
+    const faults: string[] = [];
+    page.on("pageerror", (error) => faults.push(error.message));
+    page.on("console", (message) => {
+      // What the network refuses while a test has stopped the server is no fault of the page, nor an edit refused.
+      if (message.type() === "error" && !/ERR_CONNECTION_REFUSED|WebSocket connection|422/.test(message.text()))
+        faults.push(message.text());
+    });
+    await use(page);
+    expect(faults, "errors in the browser's console").toEqual([]);
+  },
+});
+
+export { expect };
+
+/** Opens a place and waits until its islands run and the desk has answered. */
+export async function openPlace(page: Page, velvet: Application, place: "connect" | "map" | "run"): Promise<void> {
+  await page.goto(`${velvet.url}/${place}`);
+  await expect(page.locator("html[data-ready]")).toBeAttached();
+}
+
+export function control(page: Page, id: string): Locator {
+  return page.locator(`[data-control="${id}"]`);
+}
+
+/** The light of a control, as it was drawn from MIDI bytes. */
+export async function expectLight(page: Page, id: string, mode: "off" | "dim" | "full" | "pulse"): Promise<void> {
+  await expect(control(page, id)).toHaveAttribute("data-lamp", mode);
+}
+
+/** Drags a fader from where it is to a position 0..1 in small steps. */
+export async function dragFader(page: Page, id: string, from01: number, to01: number): Promise<void> {
+  const box = (await control(page, id).boundingBox())!;
+  const margin = 14;
+  const y = (v: number) => box.y + margin + (1 - v) * (box.height - 2 * margin);
+  const x = box.x + box.width / 2;
+  await page.mouse.move(x, y(from01));
+  await page.mouse.down();
+  await page.mouse.move(x, y(to01), { steps: 12 });
+  await page.mouse.up();
+}

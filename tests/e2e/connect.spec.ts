@@ -1,0 +1,160 @@
+/** Surfaces and desks: the browser's own MIDI devices, ports, names, and what is told when something is not there. */
+import { control, expect, expectLight, openPlace, test } from "./application.ts";
+import { fakeMidi } from "./fake-midi.ts";
+
+const DECK = "Deck unit";
+
+test("a real surface: its bytes reach the desk, and its lights come back to it", async ({ page, velvet, desk }) => {
+  await fakeMidi(page);
+  await openPlace(page, velvet, "connect");
+  await page.evaluate((name) => window.fakeMidi.plug(name), DECK);
+  await page.getByRole("button", { name: "Look for devices" }).click();
+  const device = page.locator(`[data-device="${DECK}"]`);
+  await expect(device).toContainText("not used yet");
+  const card = page.getByRole("article", { name: "Deck grid" });
+  for (const way of ["In", "Out"]) {
+    await card.getByRole("combobox", { name: `${way} port of Deck grid` }).click();
+    await page.getByRole("option", { name: new RegExp(DECK) }).click();
+  }
+  await expect(device).toContainText("is Deck grid");
+  // Everything is drawn as soon as the output is there: 31 lights.
+  await expect.poll(() => page.evaluate((name) => window.fakeMidi.sent[name]?.length ?? 0, DECK)).toBeGreaterThan(30);
+  await expect(device.locator('[data-blink="out"]')).toHaveAttribute("data-seen", "true");
+
+  await page.evaluate((name) => {
+    window.fakeMidi.sent[name] = [];
+    window.fakeMidi.play(name, [0x90, 38, 127]);
+    window.fakeMidi.play(name, [0x80, 38, 64]);
+  }, DECK);
+  await expect(device.locator('[data-blink="in"]')).toHaveAttribute("data-seen", "true");
+  await expect.poll(async () => (await desk.playback(1, 3)).on).toBe(true);
+  // The unit's light for pad 3 was set to the desk's pink at full, by a note on the pad's own number.
+  await expect
+    .poll(() => page.evaluate((name) => window.fakeMidi.sent[name], DECK))
+    .toContainEqual([0x90, 38, 41 + 16]);
+  await expect(card).toContainText(/heard/);
+});
+
+test("a device that is pulled out and plugged in again is taken back and drawn", async ({ page, velvet, desk }) => {
+  await fakeMidi(page);
+  await velvet.post("/api/edit", {
+    kind: "set-surface-ports",
+    id: "deck",
+    in: { kind: "browser-midi", device: DECK, nth: 1 },
+    out: { kind: "browser-midi", device: DECK, nth: 1 },
+  });
+  await openPlace(page, velvet, "connect");
+  const card = page.getByRole("article", { name: "Deck grid" });
+  await expect(card).toContainText(`no open browser has “${DECK}”`);
+  await page.evaluate((name) => window.fakeMidi.plug(name), DECK);
+  await page.getByRole("button", { name: "Look for devices" }).click();
+  await expect(card).not.toContainText("no open browser");
+  // Held while the cable is pulled: it is let go at the desk.
+  await page.evaluate((name) => window.fakeMidi.play(name, [0x90, 36 + 20, 127]), DECK);
+  await expect.poll(async () => (await desk.playback(3, 6)).flash).toBe(true);
+  await page.evaluate((name) => window.fakeMidi.unplug(name), DECK);
+  await expect.poll(async () => (await desk.playback(3, 6)).flash).toBe(false);
+  await expect(page.getByRole("alert").filter({ hasText: "Deck grid is unplugged" })).toContainText("Plug it in again");
+  await page.evaluate((name) => {
+    window.fakeMidi.sent[name] = [];
+    window.fakeMidi.plug(name);
+  }, DECK);
+  await expect(card).not.toContainText("no open browser");
+  await expect.poll(() => page.evaluate((name) => window.fakeMidi.sent[name]?.length ?? 0, DECK)).toBeGreaterThan(30);
+});
+
+test("learning takes the control of a real surface too", async ({ page, velvet }) => {
+  await fakeMidi(page);
+  await velvet.post("/api/edit", {
+    kind: "set-surface-ports",
+    id: "deck",
+    in: { kind: "browser-midi", device: DECK, nth: 1 },
+    out: { kind: "browser-midi", device: DECK, nth: 1 },
+  });
+  await openPlace(page, velvet, "connect");
+  await page.evaluate((name) => window.fakeMidi.plug(name), DECK);
+  await page.getByRole("button", { name: "Look for devices" }).click();
+  await page.keyboard.press("2");
+  await page.keyboard.press("l");
+  await page.evaluate((name) => window.fakeMidi.play(name, [0xb0, 22, 64]), DECK);
+  await expect(page.getByRole("region", { name: "What it does" })).toContainText("Fader 3");
+  await expect(page.getByRole("region", { name: "What it does" })).toContainText("controller 22 · 16h · ch 1");
+});
+
+test("a browser that is not allowed MIDI says so, and asks again", async ({ page, velvet }) => {
+  await fakeMidi(page, "refused");
+  await openPlace(page, velvet, "connect");
+  await page.getByRole("button", { name: "Look for devices" }).click();
+  await expect(page.getByRole("alert")).toContainText("The browser did not allow MIDI for this page.");
+  await expect(page.getByRole("button", { name: "Ask again" })).toBeVisible();
+});
+
+test("a browser without MIDI says so", async ({ page, velvet }) => {
+  await fakeMidi(page, "none");
+  await openPlace(page, velvet, "connect");
+  await page.getByRole("button", { name: "Look for devices" }).click();
+  await expect(page.getByRole("alert")).toContainText("This browser has no MIDI.");
+});
+
+test("a surface and a desk are added, named and removed, and what is in use is refused", async ({ page, velvet }) => {
+  await openPlace(page, velvet, "connect");
+  await page.getByRole("button", { name: "Add a surface" }).click();
+  await page.getByRole("dialog").getByLabel("Name").fill("Second deck");
+  await page.getByRole("dialog").getByRole("button", { name: "Add it" }).click();
+  await expect(page.getByRole("article", { name: "Second deck" })).toBeVisible();
+  await page.getByRole("button", { name: "Add a desk" }).click();
+  await page.getByRole("dialog").getByLabel("Name").fill("Spare lights");
+  await page.getByRole("dialog").getByRole("button", { name: "Add it" }).click();
+  await expect(page.getByRole("article", { name: "Spare lights" })).toBeVisible();
+  await page
+    .getByRole("article", { name: "Spare lights" })
+    .getByRole("button", { name: "Spare lights", exact: true })
+    .click();
+  await page.getByLabel("Name of the desk").fill("Old lights");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "Remove Old lights" }).click();
+  await expect(page.getByRole("article", { name: "Old lights" })).toHaveCount(0);
+  await page.getByRole("button", { name: "Remove Lights", exact: true }).click();
+  await expect(page.getByText("is used by a mapping").first()).toBeVisible();
+  await expect(page.getByRole("article", { name: "Lights", exact: true })).toBeVisible();
+});
+
+test("a show is kept as a document and opened again; one with faults changes nothing", async ({ page, velvet }) => {
+  await openPlace(page, velvet, "connect");
+  const download = page.waitForEvent("download");
+  await page.getByRole("link", { name: "Keep a copy" }).click();
+  const file = await download;
+  expect(file.suggestedFilename()).toBe("the-lantern-regatta.show.json");
+  await velvet.post("/api/edit", { kind: "rename-show", name: "Changed" });
+  await expect(page.getByRole("banner")).toContainText("Changed");
+  await page.getByLabel("Show document").setInputFiles(await file.path());
+  await expect(page.getByRole("banner")).toContainText("The Lantern Regatta");
+  const broken = { ...(await velvet.show()), version: 7 };
+  await page
+    .getByLabel("Show document")
+    .setInputFiles({ name: "x.json", mimeType: "application/json", buffer: Buffer.from(JSON.stringify(broken)) });
+  await expect(page.getByText("version 7 was written by a newer Velvet Hinge")).toBeVisible();
+  await expect(page.getByRole("banner")).toContainText("The Lantern Regatta");
+});
+
+test("Run is locked: keys change nothing, and leaving takes two seconds of holding", async ({ page, velvet, desk }) => {
+  await openPlace(page, velvet, "run");
+  await expectLight(page, "pad-1", "dim");
+  const before = JSON.stringify(await velvet.show());
+  await control(page, "pad-1").click();
+  await expect.poll(async () => (await desk.playback(1, 1)).on).toBe(true);
+  for (const key of ["Delete", "o", "Control+z", "1", "2"]) await page.keyboard.press(key);
+  expect(JSON.stringify(await velvet.show())).toBe(before);
+  await expect(page).toHaveURL(/\/run$/);
+  await control(page, "pad-21").hover();
+  await page.mouse.down();
+  await expect(page.getByRole("complementary")).toContainText("Storm lamp");
+  await page.mouse.up();
+  const unlock = page.getByRole("button", { name: "Hold 2 s to unlock" });
+  await unlock.click();
+  await expect(page).toHaveURL(/\/run$/);
+  await unlock.hover();
+  await page.mouse.down();
+  await expect(page).toHaveURL(/\/map$/);
+  await page.mouse.up();
+});

@@ -1,0 +1,142 @@
+/** From the hands to the desk and back, through every layer, in a real browser over real sockets. */
+import { control, dragFader, expect, expectLight, openPlace, test } from "./application.ts";
+
+test.beforeEach(async ({ page, velvet }) => {
+  await openPlace(page, velvet, "map");
+  await expectLight(page, "pad-1", "dim");
+});
+
+test("a pad fires a playback, and lights up because the desk said so", async ({ page, desk }) => {
+  await expect(control(page, "pad-2")).toContainText("Water fans");
+  await control(page, "pad-2").click();
+  await expect.poll(async () => (await desk.playback(1, 2)).on).toBe(true);
+  await expectLight(page, "pad-2", "full");
+  await control(page, "pad-2").click();
+  await expect.poll(async () => (await desk.playback(1, 2)).on).toBe(false);
+  await expectLight(page, "pad-2", "dim");
+});
+
+test("a light follows whoever changes the playback", async ({ page, desk }) => {
+  await desk.act({ kind: "on", page: 1, playback: 5, value: true });
+  await expectLight(page, "pad-5", "full");
+  await expect(control(page, "pad-5")).toHaveCSS("--lamp", "#4fa3c7"); // the blue it has at the desk
+  await desk.act({ kind: "on", page: 1, playback: 5, value: false });
+  await expectLight(page, "pad-5", "dim");
+});
+
+test("keys play a pad as well as the mouse", async ({ page, desk }) => {
+  await control(page, "pad-22").focus();
+  await page.keyboard.down("Space");
+  await expect.poll(async () => (await desk.playback(3, 7)).flash).toBe(true);
+  await expectLight(page, "pad-22", "full");
+  await page.keyboard.up("Space");
+  await expect.poll(async () => (await desk.playback(3, 7)).flash).toBe(false);
+});
+
+test("a finger plays a pad", async ({ page, desk, velvet, browser }) => {
+  const context = await browser.newContext({ hasTouch: true, viewport: { width: 1280, height: 800 } });
+  const tablet = await context.newPage();
+  await openPlace(tablet, velvet, "run");
+  await expectLight(tablet, "pad-1", "dim");
+  await control(tablet, "pad-1").tap();
+  await expect.poll(async () => (await desk.playback(1, 1)).on).toBe(true);
+  await expectLight(page, "pad-1", "full"); // the other browser sees it too
+  await context.close();
+});
+
+test("a level that is moved at the desk is followed", async ({ page, desk }) => {
+  await desk.act({ kind: "level", page: 1, playback: 1, value: 0.64 });
+  await expect(control(page, "fader-1")).toHaveAttribute("aria-valuetext", /64 %/);
+  await desk.act({ kind: "grand", value: 0.5 });
+  await expect(control(page, "fader-6")).toHaveAttribute("aria-valuetext", /50 %/);
+});
+
+test("a fader has to catch its level before it moves it", async ({ page, desk }) => {
+  await desk.act({ kind: "level", page: 1, playback: 2, value: 0.6 });
+  await expect(control(page, "fader-2")).toHaveAttribute("aria-valuetext", /60 %/);
+  await dragFader(page, "fader-2", 0.1, 0.4);
+  await expect(control(page, "fader-2")).toHaveAttribute("data-catching", "raise");
+  await expect(page.getByText("raise to catch")).toBeVisible();
+  expect((await desk.playback(1, 2)).level).toBeCloseTo(0.6);
+  await dragFader(page, "fader-2", 0.4, 0.8);
+  await expect(control(page, "fader-2")).toHaveAttribute("data-catching", "");
+  await expect.poll(async () => (await desk.playback(1, 2)).level).toBeCloseTo(0.8, 1);
+});
+
+test("a page that is changed at the desk changes lights and meaning together", async ({ page, desk }) => {
+  await desk.act({ kind: "on", page: 1, playback: 1, value: true });
+  await desk.act({ kind: "on", page: 3, playback: 2, value: true });
+  await expectLight(page, "pad-1", "full");
+  await desk.act({ kind: "page", value: 3 });
+  await expect(control(page, "pad-1")).toContainText("Sea wall");
+  await expectLight(page, "pad-1", "dim");
+  await expectLight(page, "pad-2", "full");
+  await expect(page.getByRole("banner")).toContainText("3 Breakwater");
+  await control(page, "pad-1").click();
+  await expect.poll(async () => (await desk.playback(3, 1)).on).toBe(true);
+  expect((await desk.playback(1, 1)).on).toBe(true); // page 1 was left alone
+});
+
+test("a pad that is held over a page change lets go of what it started", async ({ page, desk }) => {
+  await control(page, "shift").hover();
+  await page.mouse.down();
+  await expect(page.getByRole("banner")).toContainText("Layer Shift");
+  await control(page, "pad-4").focus();
+  // The mouse holds Shift; a key holds the pad.
+  await page.keyboard.down("Space");
+  await expect.poll(async () => (await desk.playback(1, 4)).flash).toBe(true);
+  await desk.act({ kind: "page", value: 2 });
+  await expect(page.getByRole("banner")).toContainText("2 Pilot Light");
+  await page.keyboard.up("Space");
+  await expect.poll(async () => (await desk.playback(1, 4)).flash).toBe(false);
+  expect((await desk.playback(2, 4)).flash).toBe(false);
+  await page.mouse.up();
+  await expect(page.getByRole("banner")).toContainText("Layer Base");
+});
+
+test("the bottom line tells what was heard last and what became of it", async ({ page }) => {
+  const line = page.getByRole("region", { name: "Heard last" });
+  await control(page, "pad-1").click();
+  await expect(line).toContainText("pad 1 pressed");
+  await expect(line).toContainText("90 24 7F");
+  await expect(line).toContainText("Lights: playback on or off 1.1");
+  await expect(line).toContainText(/answered in \d+ ms/);
+  await control(page, "pad-15").click();
+  await expect(line).toContainText("nothing sent: not mapped");
+});
+
+test("the list shows the messages in decimal, hex and by note name, can be filtered and paused", async ({ page }) => {
+  await page.keyboard.press("`");
+  const list = page.getByRole("log");
+  await control(page, "pad-1").click();
+  const press = list.locator("[data-row]", { hasText: "note 36 · C1 = 127, ch 1" }).first();
+  await expect(press).toContainText("90 24 7F");
+  await expect(press).toContainText("Mast lanterns");
+  await expect(list.locator("[data-row]", { hasText: "/set/playback/1/1/on 1" })).toBeVisible();
+  await page.getByLabel("Filter by text, number or control").fill("/now/playback/1/1/on");
+  await expect(list.locator("[data-row]").first()).toContainText(/answered in/);
+  await expect(list.locator("[data-row]", { hasText: "90 24 7F" })).toHaveCount(0);
+  await page.getByLabel("Filter by text, number or control").fill("");
+  await page.getByRole("button", { name: /Pause/ }).click();
+  const shown = await list.locator("[data-row]").first().textContent();
+  await control(page, "pad-2").click();
+  await expect(page.getByRole("status").filter({ hasText: /newer waiting/ })).toContainText(/[1-9]\d* newer waiting/);
+  expect(await list.locator("[data-row]").first().textContent()).toBe(shown);
+  await page.getByRole("button", { name: /Go on/ }).click();
+  await expect(list.locator("[data-row]", { hasText: "note 37" }).first()).toBeVisible();
+});
+
+test("the list holds 2,000 messages and draws only those in view", async ({ page }) => {
+  await page.keyboard.press("`");
+  const pads = control(page, "pad-15");
+  for (let n = 0; n < 3; n++) await pads.click();
+  await page.evaluate(async () => {
+    const pad = document.querySelector<HTMLElement>('[data-control="pad-16"]')!;
+    for (let n = 0; n < 1100; n++) {
+      pad.dispatchEvent(new KeyboardEvent("keydown", { key: " ", bubbles: true }));
+      pad.dispatchEvent(new KeyboardEvent("keyup", { key: " ", bubbles: true }));
+    }
+  });
+  await expect(page.getByText("2000 shown of the last 2000")).toBeVisible();
+  expect(await page.getByRole("log").locator("[data-row]").count()).toBeLessThan(60);
+});

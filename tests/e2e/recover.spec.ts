@@ -1,0 +1,93 @@
+/** Everything that goes wrong in a night, and how it comes back by itself. */
+import { control, expect, expectLight, openPlace, test } from "./application.ts";
+
+test("the engine is killed: it comes back by itself, with page and lights right", async ({ page, velvet, desk }) => {
+  await openPlace(page, velvet, "map");
+  await desk.act({ kind: "page", value: 3 });
+  await desk.act({ kind: "on", page: 3, playback: 1, value: true });
+  await expectLight(page, "pad-1", "full");
+  expect((await velvet.post("/api/break-engine")).status).toBe(200);
+  // How long it takes is a row of the bench (`engine.restart`): a test on a busy machine cannot tell.
+  await expect.poll(() => velvet.output.join("")).toContain("The engine stopped and is started again.");
+  await desk.act({ kind: "on", page: 3, playback: 2, value: true });
+  await expectLight(page, "pad-2", "full");
+  await expectLight(page, "pad-1", "full");
+  await expect(page.getByRole("banner")).toContainText("3 Breakwater");
+  await control(page, "pad-4").click();
+  await expect.poll(async () => (await desk.playback(3, 4)).on).toBe(true);
+});
+
+test("the engine is killed while a pad is held: its release still arrives", async ({ page, velvet, desk }) => {
+  await openPlace(page, velvet, "map");
+  await expectLight(page, "pad-21", "dim");
+  await control(page, "pad-21").hover();
+  await page.mouse.down();
+  await expect.poll(async () => (await desk.playback(3, 6)).flash).toBe(true);
+  await velvet.post("/api/break-engine");
+  await expect.poll(() => velvet.output.join("")).toContain("started again");
+  await page.mouse.up();
+  await expect.poll(async () => (await desk.playback(3, 6)).flash).toBe(false);
+});
+
+test("the desk loses its power: silent, then back and redrawn", async ({ page, velvet, desk }) => {
+  await openPlace(page, velvet, "map");
+  await desk.act({ kind: "on", page: 1, playback: 1, value: true });
+  await expectLight(page, "pad-1", "full");
+  await desk.kill();
+  const functions = page.getByRole("region", { name: "What listens" });
+  await expect(functions).toContainText(/refusing|silent/);
+  await expectLight(page, "pad-1", "pulse");
+  await expect(control(page, "pad-1")).toHaveAccessibleName(/no answer/);
+  await desk.start();
+  await expect(functions).toContainText("answering");
+  await expectLight(page, "pad-1", "dim"); // the desk forgot that it was on
+  await control(page, "pad-1").click();
+  await expect.poll(async () => (await desk.playback(1, 1)).on).toBe(true);
+  await expectLight(page, "pad-1", "full");
+});
+
+test("the desk freezes: silent with what to check, and answering again when it wakes", async ({
+  page,
+  velvet,
+  desk,
+}) => {
+  await openPlace(page, velvet, "connect");
+  const card = page.getByRole("article", { name: "Lights" });
+  await expect(card).toContainText("answering");
+  desk.freeze();
+  await expect(card).toContainText(/silent for \d+ s/);
+  await expect(card.getByRole("alert")).toContainText("It gets messages and says nothing.");
+  await expect(card.getByRole("alert")).toContainText("remote control by OSC is switched on");
+  await card.getByRole("button", { name: "Try it" }).click();
+  await expect(card.getByRole("status")).toHaveText("No answer came.");
+  desk.thaw();
+  await expect(card).toContainText("answering");
+});
+
+test("the server is restarted: the page comes back by itself, with the show as it was", async ({ page, velvet }) => {
+  await openPlace(page, velvet, "map");
+  await velvet.post("/api/edit", { kind: "rename-show", name: "Second night" });
+  await expect(page.getByRole("banner")).toContainText("Second night");
+  expect(await velvet.stop()).toBe(0);
+  await expect(page.getByRole("banner")).toContainText("connecting to the server");
+  await velvet.start();
+  await expect(page.getByRole("banner")).toContainText("all saved");
+  await expect(page.getByRole("banner")).toContainText("Second night");
+  await expectLight(page, "pad-1", "dim");
+});
+
+test("a wrong port is told as refusing, with its sentence", async ({ page, velvet }) => {
+  await openPlace(page, velvet, "connect");
+  const card = page.getByRole("article", { name: "Lights" });
+  await expect(card).toContainText("answering");
+  await card.getByRole("button", { name: "Change address" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByLabel("Port", { exact: true }).fill("9");
+  await dialog.getByRole("button", { name: "Use this address" }).click();
+  await expect(card).toContainText("refusing");
+  await expect(card.getByRole("alert")).toContainText("127.0.0.1 is on the network and refuses port 9.");
+  await page.keyboard.press("Control+z");
+  await expect(card).toContainText("answering");
+  await card.getByRole("button", { name: "Try it" }).click();
+  await expect(card.getByRole("status")).toHaveText(/It answered in \d+ ms\./);
+});

@@ -1,0 +1,98 @@
+// npm run screenshots: starts the demo, plays a little, and takes one picture of each main view at 1280x800.
+import { spawn } from "node:child_process";
+import { once } from "node:events";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { chromium } from "@playwright/test";
+import { findChromium, NO_CHROMIUM } from "./chromium.mjs";
+
+const PORTS = { web: 4785, lights: 9170, lightsWeb: 4786 };
+const OUT = join("docs", "screenshots");
+
+const executablePath = findChromium();
+if (!executablePath) {
+  console.error(NO_CHROMIUM);
+  process.exit(1);
+}
+const data = mkdtempSync(join(tmpdir(), "velvet-shots-"));
+const server = spawn(process.execPath, ["dist/main.mjs", "--demo", "--port", String(PORTS.web), "--data", data], {
+  stdio: ["ignore", "pipe", "inherit"],
+  env: {
+    ...process.env,
+    VELVET_LIGHTS_PORT: String(PORTS.lights),
+    VELVET_LIGHTS_WEB_PORT: String(PORTS.lightsWeb),
+  },
+});
+await new Promise((resolve) => {
+  server.stdout.on("data", (piece) => String(piece).includes("is ready on") && resolve());
+});
+const browser = await chromium.launch({
+  executablePath,
+  args: [
+    "--headless",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+  ],
+});
+const desk = (command) =>
+  fetch(`http://127.0.0.1:${PORTS.lightsWeb}/act`, { method: "POST", body: JSON.stringify(command) });
+
+try {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const open = async (place) => {
+    await page.goto(`http://127.0.0.1:${PORTS.web}/${place}`);
+    await page.locator("html[data-ready]").waitFor();
+    await page.getByText("answering").first().waitFor();
+  };
+  const shot = async (name) => {
+    await page.evaluate(() => document.fonts.ready);
+    await page.screenshot({ path: join(OUT, `${name}.png`) });
+    console.log(`${OUT}/${name}.png`);
+  };
+  const control = (id) => page.locator(`[data-control="${id}"]`);
+  const drag = async (id, from, to) => {
+    const box = await control(id).boundingBox();
+    const y = (v) => box.y + 14 + (1 - v) * (box.height - 28);
+    await page.mouse.move(box.x + box.width / 2, y(from));
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width / 2, y(to), { steps: 10 });
+    await page.mouse.up();
+  };
+
+  await desk({ kind: "page", value: 3 });
+  for (const [playback, value] of [
+    [1, 0.72],
+    [2, 0.4],
+    [3, 0.64],
+    [5, 0.3],
+  ])
+    await desk({ kind: "level", page: 3, playback, value });
+  for (const playback of [1, 2, 5, 11]) await desk({ kind: "on", page: 3, playback, value: true });
+  await desk({ kind: "grand", value: 0.94 });
+  await open("map");
+  await drag("fader-1", 0.5, 0.72);
+  await drag("fader-2", 0.2, 0.4);
+  await drag("fader-6", 0.5, 0.94);
+  await drag("fader-3", 0.1, 0.18);
+  await control("pad-4").click();
+  await page.locator('[data-control="pad-4"][data-lamp="full"]').waitFor();
+  await shot("map");
+  await page.keyboard.press("`");
+  await page.getByRole("log").locator("[data-row]").first().waitFor();
+  await shot("traffic");
+  await open("connect");
+  await shot("connect");
+  await open("run");
+  await shot("run");
+  await page.goto(`http://127.0.0.1:${PORTS.lightsWeb}`);
+  await page.getByText("Sea wall").waitFor();
+  await shot("standin");
+} finally {
+  await browser.close();
+  server.kill("SIGINT");
+  await once(server, "exit");
+  rmSync(data, { recursive: true, force: true });
+}
