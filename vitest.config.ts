@@ -1,5 +1,10 @@
 import { defineConfig } from "vitest/config";
 
 export default defineConfig({
-  test: { include: ["src/**/*.test.ts", "tools/**/*.test.ts"], environment: "node", restoreMocks: true },
+  test: {
+    include: ["src/**/*.test.ts", "tools/**/*.test.ts"],
+    environment: "node",
+    restoreMocks: true,
+    testTimeout: 60_000,
+  },
 });

@@ -52,6 +52,14 @@ const EDITS: [Edit, string][] = [
     { kind: "change-action", mapping: "m-pad-1", id: "t-1", set: { bindings: { page: fixed(2), playback: fixed(9) } } },
     "change an action of pad-1",
   ],
+  [
+    { kind: "change-action", mapping: "m-fader-1", id: "l-1", set: { shape: { invert: true } } },
+    "change an action of fader-1",
+  ],
+  [
+    { kind: "change-action", mapping: "m-pad-1", id: "t-1", set: { function: "cue.go", bindings: {} } },
+    "change an action of pad-1",
+  ],
   [{ kind: "remove-action", mapping: "m-pad-1", id: "t-1" }, "remove an action of pad-1"],
 ];
 
@@ -66,6 +74,27 @@ describe("an edit", () => {
     const stored = JSON.parse(JSON.stringify({ patches: result.patches, inverse: result.inverse })) as typeof result;
     expect(applyShowPatches(result.show, stored.inverse)).toEqual(show);
     expect(applyShowPatches(show, stored.patches)).toEqual(result.show);
+  });
+
+  test("changes only what it says, so that two made from the same view do not undo each other", () => {
+    const edits: Edit[] = [
+      { kind: "change-action", mapping: "m-fader-1", id: "l-1", set: { shape: { output: [0.2, 1] } } },
+      { kind: "change-action", mapping: "m-fader-1", id: "l-1", set: { shape: { invert: true } } },
+      { kind: "change-action", mapping: "m-fader-1", id: "l-1", set: { bindings: { page: fixed(2) } } },
+      { kind: "change-action", mapping: "m-fader-1", id: "l-1", set: { bindings: { playback: fixed(7) } } },
+    ];
+    const all = (list: Edit[]) =>
+      list.reduce((at, edit) => {
+        const result = applyEdit(at, edit, profiles);
+        if (!result.ok) throw new Error(result.problems.map(problemWords).join(" "));
+        return result.show;
+      }, show).mappings[1]!.actions[0]!;
+    expect(all(edits)).toMatchObject({
+      shape: { input: [0, 1], invert: true, output: [0.2, 1] },
+      bindings: { page: fixed(2), playback: fixed(7) },
+    });
+    const whole: Edit = { kind: "change-action", mapping: "m-fader-1", id: "l-1", set: { shape: { output: null } } };
+    expect(all([...edits, whole]).shape).toEqual({ input: [0, 1], invert: true });
   });
 
   test.each<[Edit, string]>([

@@ -7,7 +7,7 @@ import { z } from "zod";
 import { checkShow, type Profiles } from "./check.ts";
 import { Id, Name } from "./ids.ts";
 import { type Problem, problemsOf } from "./problem.ts";
-import { Action, Desk, Layer, Mapping, PortRef, type Show, Surface } from "./show.ts";
+import { Action, Desk, Layer, Mapping, PortRef, Shape, type Show, Surface } from "./show.ts";
 
 enablePatches();
 
@@ -15,7 +15,13 @@ enablePatches();
 const MappingChange = Mapping.omit({ id: true, actions: true, pages: true })
   .partial()
   .extend({ pages: Mapping.shape.pages.unwrap().nullable().optional() });
-const ActionChange = Action.omit({ id: true }).partial();
+/**
+ * Only what changes: two quick edits of one shape, or of two browsers, must not undo each other. `output: null` takes
+ * the function's whole range again.
+ */
+const ShapeChange = Shape.partial().extend({ output: Shape.shape.output.unwrap().nullable().optional() });
+const ActionChange = Action.omit({ id: true, shape: true }).partial().extend({ shape: ShapeChange.optional() });
+export type ActionChange = z.infer<typeof ActionChange>;
 
 export const Edit = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("rename-show"), name: Name }),
@@ -121,7 +127,7 @@ function change(draft: Show, edit: Edit): void {
       byId(draft.mappings, edit.mapping).actions.push(edit.action);
       return;
     case "change-action":
-      Object.assign(byId(byId(draft.mappings, edit.mapping).actions, edit.id), edit.set);
+      changeAction(byId(byId(draft.mappings, edit.mapping).actions, edit.id), edit.set);
       return;
     case "remove-action":
       drop(byId(draft.mappings, edit.mapping).actions, edit.id);
@@ -129,6 +135,17 @@ function change(draft: Show, edit: Edit): void {
     default:
       edit satisfies never;
   }
+}
+
+function changeAction(action: Action, { shape, bindings, ...set }: ActionChange): void {
+  // Another function has other parameters; with the same, the bindings that are given join those that stand.
+  if (bindings) action.bindings = set.function === undefined ? { ...action.bindings, ...bindings } : bindings;
+  Object.assign(action, set);
+  if (!shape) return;
+  const { output, ...others } = shape;
+  Object.assign(action.shape, others);
+  if (output === null) delete action.shape.output;
+  else if (output !== undefined) action.shape.output = output;
 }
 
 /** What history, undo and the notice after an edit call it. */

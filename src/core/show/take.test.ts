@@ -15,6 +15,9 @@ const faults = (...lines: string[]) => {
   return result.ok ? [] : result.problems.map(problemWords);
 };
 
+/** JSON has no negative zero. */
+const withoutSign = (value: number) => value + 0;
+
 describe("a take", () => {
   test("what is written is read back, bytes for bytes", () => {
     const osc = encodeOsc({
@@ -42,7 +45,7 @@ describe("a take", () => {
     const osc = (value: number) => encodeOsc({ kind: "message", address: "/a", args: [{ type: "f", value }] });
     expect(oscEntry(0, "d", "out", osc(0.1))).toMatchObject({ osc: { args: [{ value: 0.1 }] } });
     fc.assert(
-      fc.property(fc.float({ noNaN: true, noDefaultInfinity: true }), (value) => {
+      fc.property(fc.float({ noNaN: true, noDefaultInfinity: true }).map(withoutSign), (value) => {
         expect(entryBytes(oscEntry(0, "d", "out", osc(value)))).toEqual(osc(value));
       }),
     );

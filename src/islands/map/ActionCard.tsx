@@ -4,6 +4,7 @@ import { bindingWords, valueWords } from "../../core/mapping/describe.ts";
 import { outputOf } from "../../core/shape/linear.ts";
 import { HOUSE } from "../../core/show/check.ts";
 import type { DeskProfile, Parameter, Range } from "../../core/show/desk-profile.ts";
+import type { ActionChange } from "../../core/show/edits.ts";
 import type { Action, Mapping, Shape } from "../../core/show/show.ts";
 import type { Control } from "../../core/show/surface-profile.ts";
 import { useActions } from "../live/actions.ts";
@@ -27,7 +28,7 @@ export function ActionCard({ mapping, action, control }: Props) {
   const actions = useActions();
   const [open, setOpen] = useState(false);
   if (!desk || !profile || !fn) return null;
-  const change = (set: Partial<Omit<Action, "id">>) =>
+  const change = (set: ActionChange) =>
     void actions.edit({ kind: "change-action", mapping: mapping.id, id: action.id, set });
   const shaped = fn.acts === "level";
   return (
@@ -41,7 +42,8 @@ export function ActionCard({ mapping, action, control }: Props) {
         </span>
         <button
           type="button"
-          aria-label={action.on ? "Switch this action off" : "Switch this action on"}
+          aria-label={`This action is ${action.on ? "on" : "off"}`}
+          title={action.on ? "Switch it off" : "Switch it on"}
           aria-pressed={action.on}
           onClick={() => change({ on: !action.on })}
           className="rounded px-1.5 py-0.5 text-tiny text-ink-500 hover:bg-velvet-700 hover:text-ink-100"
@@ -64,7 +66,7 @@ export function ActionCard({ mapping, action, control }: Props) {
             profile={profile}
             parameter={profile.parameters.find((p) => p.id === id)!}
             action={action}
-            onChange={(binding) => change({ bindings: { ...action.bindings, [id]: binding } })}
+            onChange={(binding) => change({ bindings: { [id]: binding } })}
           />
         ))}
         {shaped ? (
@@ -173,7 +175,7 @@ const percent = (x: number) => `${Math.round(x * 100)} %`;
 interface ShapeProps {
   shape: Shape;
   range: Range | undefined;
-  onChange(shape: Shape): void;
+  onChange(change: NonNullable<ActionChange["shape"]>): void;
 }
 
 function ShapeFields({ shape, range, onChange }: ShapeProps) {
@@ -181,7 +183,7 @@ function ShapeFields({ shape, range, onChange }: ShapeProps) {
   const scale = range?.unit === "%" ? 100 / (range.to - range.from) : 1;
   const unit = range?.unit === "none" ? "" : (range?.unit ?? "");
   const low = range?.from ?? 0;
-  const output = (a: number, b: number) => onChange({ ...shape, output: [a, b] });
+  const output = (a: number, b: number) => onChange({ output: [a, b] });
   return (
     <div className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 border-t border-velvet-700 pt-2 text-small text-ink-500">
       <span>part of the travel</span>
@@ -191,7 +193,7 @@ function ShapeFields({ shape, range, onChange }: ShapeProps) {
           value={shape.input[0] * 100}
           min={0}
           max={99}
-          onCommit={(v) => onChange({ ...shape, input: [v / 100, shape.input[1]] })}
+          onCommit={(v) => onChange({ input: [v / 100, shape.input[1]] })}
         />
         to
         <NumberField
@@ -199,7 +201,7 @@ function ShapeFields({ shape, range, onChange }: ShapeProps) {
           value={shape.input[1] * 100}
           min={1}
           max={100}
-          onCommit={(v) => onChange({ ...shape, input: [shape.input[0], v / 100] })}
+          onCommit={(v) => onChange({ input: [shape.input[0], v / 100] })}
         />
         %
       </span>
@@ -223,7 +225,7 @@ function ShapeFields({ shape, range, onChange }: ShapeProps) {
         {unit}
       </span>
       <span>direction</span>
-      <Switch label="invert" checked={shape.invert} onChange={(invert) => onChange({ ...shape, invert })} />
+      <Switch label="invert" checked={shape.invert} onChange={(invert) => onChange({ invert })} />
     </div>
   );
 }

@@ -27,22 +27,23 @@ export function pressHandlers(control: Control, hands: Hands) {
     hands.send(pressBytes(control, true));
   };
   const up = () => hands.send(pressBytes(control, false));
-  let held = false;
+  /** What holds it: a finger keeps a pad down while the focus goes elsewhere, a key does not. */
+  let heldBy: "pointer" | "key" | null = null;
   const end = () => {
-    if (!held) return;
-    held = false;
+    if (heldBy === null) return;
+    heldBy = null;
     up();
   };
-  const start = () => {
-    if (held) return;
-    held = true;
+  const start = (by: "pointer" | "key") => {
+    if (heldBy !== null) return;
+    heldBy = by;
     down();
   };
   return {
     onPointerDown: (e: PointerEvent<HTMLElement>) => {
       if (e.button !== 0) return;
       e.currentTarget.setPointerCapture(e.pointerId);
-      start();
+      start("pointer");
     },
     onPointerUp: end,
     onPointerCancel: end,
@@ -50,12 +51,14 @@ export function pressHandlers(control: Control, hands: Hands) {
     onKeyDown: (e: KeyboardEvent) => {
       if (!isPressKey(e.key)) return;
       e.preventDefault();
-      if (!e.repeat) start();
+      if (!e.repeat) start("key");
     },
     onKeyUp: (e: KeyboardEvent) => {
       if (isPressKey(e.key)) end();
     },
-    onBlur: end,
+    onBlur: () => {
+      if (heldBy === "key") end();
+    },
   };
 }
 
