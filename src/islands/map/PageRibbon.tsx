@@ -30,7 +30,7 @@ export function PageRibbon() {
             } ${name ? "grow-[2]" : ""}`}
           >
             <b className={`block font-semibold ${up ? "text-white" : "text-ink-300"}`}>{number}</b>
-            {name || "—"}
+            <span className="block overflow-hidden text-ellipsis">{name || "—"}</span>
           </li>
         );
       })}

@@ -19,7 +19,8 @@ export const FaderControl = memo(function FaderControl({ control, view, hands, o
   position.current = view.position;
   const handlers = useMemo(() => moveHandlers(control, hands, () => position.current), [control, hands]);
   const shown = Math.max(0, view.position);
-  const level = view.target >= 0 && view.catching ? view.target : view.position;
+  // Until the hand is known, the level is where the desk has it.
+  const level = view.target >= 0 && (view.catching || view.position < 0) ? view.target : view.position;
   const label = view.label || (view.state === "free" ? "free" : control.name);
   return (
     <div className="grid h-full grid-rows-[1fr_auto] gap-1.5 text-center">

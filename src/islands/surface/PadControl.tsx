@@ -31,7 +31,7 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
   return (
     <button
       type="button"
-      className={`pad flex flex-col justify-between leading-[1.15] ${run ? "px-3 py-2.5 text-title" : "px-2 pt-1.5 pb-2.5 text-small"}`}
+      className={`pad flex flex-col justify-between leading-[1.15] ${run && free ? "!border-transparent" : ""} ${run ? "px-3 py-2.5 text-title" : "px-2 pt-1.5 pb-2.5 text-small"}`}
       style={{ "--lamp": view.lampColour || undefined } as React.CSSProperties}
       data-state={view.state}
       data-lamp={view.lampMode}
