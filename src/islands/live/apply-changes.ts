@@ -156,13 +156,13 @@ function mergeLights(before: LiveState["lights"], changes: NonNullable<LiveChang
   const next: Record<string, ReadonlyMap<number, number>> = { ...before };
   for (const [surface, list] of Object.entries(changes)) {
     const lights = new Map(next[surface]);
-    for (const [status, number, value] of list) lights.set(lightKey(status, number), value);
+    for (const [status, number, value] of list) lights.set(lampKey(status, number), value);
     next[surface] = lights;
   }
   return next;
 }
 
-export function lightKey(status: number, number: number): number {
+export function lampKey(status: number, number: number): number {
   return status * 128 + number;
 }
 

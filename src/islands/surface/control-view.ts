@@ -10,7 +10,7 @@ import { type ControlState, controlState } from "../../core/surface/look.ts";
 import { DARK, lightOf } from "../../core/surface/palette.ts";
 import { READY } from "../../core/translate/context.ts";
 import { shownAction } from "../../core/translate/lights.ts";
-import { type LiveState, lightKey } from "../live/apply-changes.ts";
+import { type LiveState, lampKey } from "../live/apply-changes.ts";
 
 export interface ControlView {
   readonly state: ControlState | "elsewhere";
@@ -109,7 +109,7 @@ function lampOf(live: LiveState, surfaceIndex: number, controlIndex: number) {
   const surface = live.compiled.surfaces[surfaceIndex]!;
   const palette = surface.lightPalette[controlIndex];
   if (!palette) return DARK;
-  const key = lightKey(surface.lightStatus[controlIndex]!, surface.lightNumber[controlIndex]!);
+  const key = lampKey(surface.lightStatus[controlIndex]!, surface.lightNumber[controlIndex]!);
   const value = live.lights[surface.id]?.get(key);
   return value === undefined ? DARK : lightOf(palette, value);
 }
