@@ -46,6 +46,7 @@ export class Application {
     });
     this.hub = new LiveHub({
       message: (client, message) => this.#fromBrowser(message, client.devices),
+      refused: (reason, beginning, length) => this.#mirror.refuse(Date.now(), reason, beginning, length),
       devicesChanged: () => this.#bridge(),
       snapshot: (withTraffic) => this.snapshot(withTraffic),
       changes: (withTraffic) => this.#mirror.takeChanges(withTraffic),

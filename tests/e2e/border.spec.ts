@@ -45,7 +45,10 @@ test("edits that are none, too long, or from another page are refused whole", as
   expect(JSON.stringify(await velvet.show())).toBe(before);
 });
 
-test("a live socket of another page is not opened, and one that says nonsense is answered", async ({ velvet }) => {
+test("a live socket of another page is not opened, and one that says nonsense is answered and listed", async ({
+  page,
+  velvet,
+}) => {
   const address = `${velvet.url.replace("http", "ws")}/live`;
   const foreign = new WebSocket(address, { origin: "http://elsewhere.example" });
   const [error] = (await once(foreign, "error")) as [Error];
@@ -56,6 +59,12 @@ test("a live socket of another page is not opened, and one that says nonsense is
   await once(own, "open");
   own.send('{"kind":"erase"}');
   await expect.poll(() => messages.find((m) => m.kind === "refused")?.reason).toContain("known “kind”");
+  await openPlace(page, velvet, "map");
+  await page.keyboard.press("`");
+  const row = page.getByRole("log").locator("[data-row]", { hasText: "a browser" }).first();
+  await expect(row).toContainText('{"kind":"erase"}');
+  await expect(row).toContainText("refused: kind: expected a known “kind”.");
+  await expect(page.getByRole("status").filter({ hasText: "of browsers refused" })).toBeVisible();
   own.close();
 });
 

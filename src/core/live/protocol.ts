@@ -46,8 +46,8 @@ export const TrafficEntry = z.strictObject({
   seq: z.number(),
   atMs: z.number(),
   out: z.boolean(),
-  /** On which side: a surface or a desk, by its id. */
-  side: z.enum(["surface", "desk"]),
+  /** On which side: a surface or a desk, by its id; or a browser whose message was refused. */
+  side: z.enum(["surface", "desk", "browser"]),
   device: z.string(),
   code: z.int(),
   mapping: z.string().optional(),
@@ -59,6 +59,8 @@ export const TrafficEntry = z.strictObject({
   /** The first bytes, as hex pairs without spaces, and the whole length. */
   hex: z.string(),
   length: z.int(),
+  /** Why a browser's message was refused. */
+  reason: z.string().optional(),
 });
 export type TrafficEntry = z.infer<typeof TrafficEntry>;
 
@@ -112,6 +114,8 @@ export const LiveChanges = z.strictObject({
   /** Newest rows for the bottom line. */
   line: z.array(TrafficEntry).optional(),
   traffic: z.array(TrafficEntry).optional(),
+  /** Messages of browsers that were refused since the server started. */
+  refused: z.int().optional(),
   /** Times the engine was restarted since the server started; -1 while it is down. */
   engineRestarts: z.int().optional(),
 });

@@ -27,6 +27,8 @@ export const OUTCOME = {
   noCrossing: 12,
   /** Clock, active sensing and other messages no control sends. */
   notAControl: 13,
+  /** In from a browser over the live socket: not understood, or too long. */
+  refused: 15,
   /** In from a desk: a = how many values changed. */
   reported: 20,
   /** In from a desk: it confirmed what was sent. a = ms since then; the cause is the row that was sent. */

@@ -50,6 +50,8 @@ export function becameWords(entry: TrafficEntry, names: RowNames): Became {
         text: `ignored: ${entry.length === 0 ? entry.a : entry.length} bytes that are no message`,
         tone: "alert",
       };
+    case OUTCOME.refused:
+      return { text: `refused: ${entry.reason ?? "it was not understood"}`, tone: "alert" };
     case OUTCOME.noCrossing:
       return { text: "nothing sent: a switch acts where the fader crosses its middle", tone: "quiet" };
     case OUTCOME.notAControl:

@@ -51,6 +51,7 @@ export interface LiveState {
   readonly held: readonly HeldNow[];
   readonly line: readonly TrafficEntry[];
   readonly traffic: readonly TrafficEntry[];
+  readonly refused: number;
   readonly engineRestarts: number;
 }
 
@@ -76,6 +77,7 @@ export function fromSnapshot(snapshot: Snapshot): LiveState {
     held: [],
     line: [],
     traffic: [],
+    refused: 0,
     engineRestarts: 0,
   };
   return applyChanges(empty, live);
@@ -96,6 +98,7 @@ export function applyChanges(state: LiveState, live: LiveChanges): LiveState {
   if (live.surfaces) next.surfaces = live.surfaces;
   if (live.held) next.held = live.held;
   if (live.line) next.line = live.line;
+  if (live.refused !== undefined) next.refused = live.refused;
   if (live.engineRestarts !== undefined) next.engineRestarts = live.engineRestarts;
   if (live.values) next.values = mergeValues(state.values, live.values);
   if (live.controls) next.controls = mergeControls(state.controls, live.controls);

@@ -97,6 +97,7 @@ function Panel() {
         </button>
         <div className="flex-1" />
         <span className="text-ink-500" role="status">
+          {live.refused > 0 ? `${live.refused} of browsers refused · ` : ""}
           {paused ? `paused, ${waiting} newer waiting` : `${rows.length} shown of the last ${TRAFFIC_KEPT}`}
         </span>
         <Button aria-pressed={paused !== null} onClick={() => setPaused(paused ? null : current)}>

@@ -12,6 +12,7 @@ import { mappingLabel } from "../surface/control-view.ts";
 type Names = Pick<LiveState, "show" | "compiled" | "context" | "values">;
 
 export function deviceName(names: Names, entry: TrafficEntry): string {
+  if (entry.side === "browser") return "a browser";
   const list = entry.side === "desk" ? names.show.desks : names.show.surfaces;
   return list.find((d) => d.id === entry.device)?.name ?? entry.device;
 }
@@ -19,11 +20,13 @@ export function deviceName(names: Names, entry: TrafficEntry): string {
 /** What was sent or heard, e.g. "pad 15 pressed" or "note 50 · D2 = 127, ch 1". */
 export function readsAs(names: Names, entry: TrafficEntry): string {
   const bytes = parseHexBytes(entry.hex) ?? new Uint8Array();
+  if (entry.side === "browser") return new TextDecoder().decode(bytes);
   return entry.side === "desk" ? describeOsc(bytes, entry.length) : describeMidi(bytes, names.show.settings.middleC);
 }
 
 export function bytesWords(entry: TrafficEntry): string {
   if (entry.side === "desk") return "OSC";
+  if (entry.side === "browser") return "socket";
   const bytes = parseHexBytes(entry.hex) ?? new Uint8Array();
   return entry.length > 4 ? `SysEx ${entry.length}` : hexBytes(bytes);
 }

@@ -18,6 +18,8 @@ import { pathWords, problemsOf, problemWords } from "../../core/show/problem.ts"
 /** Bytes that may wait for a browser before it counts as behind, and below which it has caught up. */
 const BEHIND_BYTES = 1024 * 1024;
 const CAUGHT_UP_BYTES = 64 * 1024;
+/** How much of a refused message is shown. */
+const BEGINNING_CHARS = 80;
 /** Messages a browser may get wrong before it is shut out. */
 const MAX_FAULTS = 50;
 
@@ -25,6 +27,8 @@ export const LIVE_PATH = "/live";
 
 export interface HubEvents {
   message(client: LiveClient, message: ClientMessage): void;
+  /** A message of a browser was refused: why, its beginning, and its length in bytes (0 = it was not read to its end). */
+  refused(reason: string, beginning: string, length: number): void;
   /** A browser's MIDI devices changed, or it went away. */
   devicesChanged(): void;
   snapshot(withTraffic: boolean): ServerMessage;
@@ -51,8 +55,6 @@ export class LiveHub {
   readonly #clients = new Set<Client>();
   readonly #timer: NodeJS.Timeout;
   #next = 1;
-  /** Messages that were refused since the start. */
-  refused = 0;
 
   constructor(events: HubEvents) {
     this.#events = events;
@@ -93,8 +95,9 @@ export class LiveHub {
     this.#clients.add(client);
     socket.on("message", (data, binary) => this.#message(client, binary ? null : String(data)));
     // Too long a message, or a broken connection: the socket closes, and the browser comes back by itself.
-    socket.on("error", () => {
-      this.refused++;
+    socket.on("error", (error: NodeJS.ErrnoException) => {
+      if (error.code === "WS_ERR_UNSUPPORTED_MESSAGE_LENGTH")
+        this.#events.refused(`longer than ${MAX_CLIENT_MESSAGE_BYTES} bytes.`, "", 0);
     });
     socket.on("close", () => {
       this.#clients.delete(client);
@@ -106,7 +109,7 @@ export class LiveHub {
   #message(client: Client, text: string | null): void {
     const read = readClientMessage(text);
     if (!read.ok) {
-      this.refused++;
+      this.#events.refused(read.reason, (text ?? "").slice(0, BEGINNING_CHARS), text?.length ?? 0);
       client.send({ kind: "refused", reason: read.reason });
       if (++client.faults >= MAX_FAULTS) client.socket.close(1008, "too many messages that were not understood");
       return;

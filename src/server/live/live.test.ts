@@ -96,6 +96,15 @@ describe("what the server keeps for the browsers", () => {
     const kept = mirror.traffic();
     expect([kept.length, kept[0]?.atMs, kept.at(-1)?.atMs]).toEqual([TRAFFIC_KEPT, 5000 - TRAFFIC_KEPT, 4999]);
   });
+  test("what a browser said wrongly is counted, and stands in the list between the rows of the engine", () => {
+    mirror.take(batch({ rows: rows(2) }));
+    mirror.refuse(5, "kind: expected a known “kind”.", "{}", 2);
+    mirror.take(batch({ rows: rows(1) }));
+    const { live, traffic } = mirror.takeChanges(true)!;
+    expect([live.refused, traffic.map((e) => e.side)]).toEqual([1, ["surface", "surface", "browser", "surface"]]);
+    expect(traffic[2]).toMatchObject({ code: OUTCOME.refused, reason: "kind: expected a known “kind”.", hex: "7b7d" });
+    expect(LiveChanges.safeParse({ ...live, traffic }).success).toBe(true);
+  });
   test("traffic is worked out only for those who watch", () => {
     mirror.take(batch({ rows: rows(3) }));
     expect(mirror.takeChanges(false)?.traffic).toEqual([]);
@@ -153,6 +162,7 @@ describe("the live socket", () => {
   let hub: LiveHub;
   let changed: { live: LiveChanges; traffic: LiveChanges["traffic"] } | null = null;
   let heard: ClientMessage[] = [];
+  let refused: [reason: string, beginning: string, length: number][] = [];
   const events = new EventEmitter();
   const snapshot = (): ServerMessage => ({
     kind: "snapshot",
@@ -165,12 +175,14 @@ describe("the live socket", () => {
 
   beforeEach(async () => {
     heard = [];
+    refused = [];
     changed = null;
     hub = new LiveHub({
       message: (_client, message) => {
         heard.push(message);
         events.emit("heard");
       },
+      refused: (reason, beginning, length) => refused.push([reason, beginning, length]),
       devicesChanged: () => events.emit("devices"),
       snapshot,
       changes: () => {
@@ -221,7 +233,7 @@ describe("the live socket", () => {
     socket.send('{"kind":"redraw"}');
     await once("heard");
     expect(heard).toEqual([{ kind: "redraw" }]);
-    expect(hub.refused).toBe(1);
+    expect(refused).toEqual([["kind: expected a known “kind”.", '{"kind":"erase"}', 16]]);
   });
   test("one that is too long closes that browser's socket and nobody else's", async () => {
     const one = connect();
@@ -232,6 +244,7 @@ describe("the live socket", () => {
     await new Promise((resolve) => one.socket.once("close", resolve));
     changed = { live: { atMs: 7 }, traffic: [] };
     expect((await two.next()).kind).toBe("batch");
+    expect(refused).toEqual([["longer than 131072 bytes.", "", 0]]);
   });
   test("one that never gets anything right is shut out", async () => {
     const { socket, next } = connect();

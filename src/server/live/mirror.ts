@@ -25,10 +25,11 @@ const LIGHTS_PER_BATCH = 2048;
 
 type ShortMidi = [number, number, number];
 
-/** Rows as the engine wrote them, and the show their numbers belong to. */
-interface Block {
-  block: ArrayBuffer;
-  show: Show;
+/** Rows as the engine wrote them, and the show their numbers belong to; or one that was refused before the engine. */
+type Block = { block: ArrayBuffer; show: Show } | { refused: TrafficEntry };
+
+function rowsIn(entry: Block): number {
+  return "refused" in entry ? 1 : rowCount(entry.block);
 }
 
 export class Mirror {
@@ -47,6 +48,8 @@ export class Mirror {
   #blocks: Block[] = [];
   #rowsKept = 0;
   #line: TrafficEntry[] = [];
+  #refused = 0;
+  #newestSeq = 0;
   engineRestarts = 0;
   // Since the last batch.
   #changed: LiveChanges = { atMs: 0 };
@@ -90,13 +93,42 @@ export class Mirror {
     for (const load of [...this.#loads.keys()]) if (load < batch.load) this.#loads.delete(load);
     const show = this.#loads.get(batch.load);
     if (!show) return;
-    const entry = { block: batch.rows, show };
+    this.#keep({ block: batch.rows, show });
+    this.#newestSeq = readRow(batch.rows, rowCount(batch.rows) - 1).sequence;
+    this.#noteLine(batch.rows, show);
+  }
+
+  /** A browser said something that was not understood: it is counted and stands in the list. */
+  refuse(atMs: number, reason: string, beginning: string, length: number): void {
+    this.#refused++;
+    this.#changed.refused = this.#refused;
+    this.#dirty = true;
+    // Between the rows of the engine, in the order in which things happened.
+    this.#newestSeq += 1e-6;
+    this.#keep({
+      refused: {
+        seq: this.#newestSeq,
+        atMs,
+        out: false,
+        side: "browser",
+        device: "",
+        code: OUTCOME.refused,
+        a: 0,
+        b: 0,
+        cause: 0,
+        hex: Buffer.from(beginning).toString("hex"),
+        length,
+        reason,
+      },
+    });
+  }
+
+  #keep(entry: Block): void {
     this.#blocks.push(entry);
     this.#newBlocks.push(entry);
-    this.#rowsKept += rowCount(batch.rows);
-    while (this.#blocks.length > 1 && this.#rowsKept - rowCount(this.#blocks[0]!.block) >= TRAFFIC_KEPT)
-      this.#rowsKept -= rowCount(this.#blocks.shift()!.block);
-    this.#noteLine(entry);
+    this.#rowsKept += rowsIn(entry);
+    while (this.#blocks.length > 1 && this.#rowsKept - rowsIn(this.#blocks[0]!) >= TRAFFIC_KEPT)
+      this.#rowsKept -= rowsIn(this.#blocks.shift()!);
   }
 
   /** Bytes that went out to a surface. */
@@ -129,7 +161,7 @@ export class Mirror {
       const blocks: Block[] = [];
       for (let i = this.#newBlocks.length - 1; i >= 0 && rows < TRAFFIC_KEPT; i--) {
         blocks.unshift(this.#newBlocks[i]!);
-        rows += rowCount(this.#newBlocks[i]!.block);
+        rows += rowsIn(this.#newBlocks[i]!);
       }
       traffic = blocks.flatMap((b) => this.#entries(b)).slice(-TRAFFIC_KEPT);
     }
@@ -151,6 +183,7 @@ export class Mirror {
       lights: {},
       held: this.#held,
       line: this.#line,
+      refused: this.#refused,
       engineRestarts: this.engineRestarts,
     };
     for (const [id, all] of this.#values) live.values![id] = [...all.values()];
@@ -176,13 +209,13 @@ export class Mirror {
   }
 
   /** The newest message heard that says something to a person, and what it caused. */
-  #noteLine(entry: Block): void {
-    const count = rowCount(entry.block);
+  #noteLine(block: ArrayBuffer, show: Show): void {
+    const count = rowCount(block);
     const found: TrafficEntry[] = [];
     for (let i = count - 1; i >= 0 && found.length < LINE_ROWS; i--) {
-      const row = readRow(entry.block, i);
+      const row = readRow(block, i);
       if (LINE_SILENT.has(row.code)) continue;
-      found.unshift(this.#entry(row, entry.show));
+      found.unshift(this.#entry(row, show));
     }
     if (found.length === 0) return;
     this.#line = [...this.#line, ...found].slice(-LINE_ROWS);
@@ -190,6 +223,7 @@ export class Mirror {
   }
 
   #entries(entry: Block): TrafficEntry[] {
+    if ("refused" in entry) return [entry.refused];
     return Array.from({ length: rowCount(entry.block) }, (_, i) => this.#entry(readRow(entry.block, i), entry.show));
   }
 
