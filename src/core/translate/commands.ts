@@ -1,6 +1,6 @@
 /** The way towards the desk: control events to actions, values and datagrams. */
 
-import type { Held, Release } from "../gesture/held.ts";
+import type { Held } from "../gesture/held.ts";
 import {
   A_DESK_PLACE,
   A_FIRST_MESSAGE,
@@ -19,10 +19,10 @@ import { shapeValue, travelFor } from "../shape/linear.ts";
 import { meets } from "../shape/takeover.ts";
 import { ABSOLUTE, LATCHES } from "../surface/compile-surface.ts";
 import { OUTCOME } from "../trace/outcome.ts";
-import { DIRECTION_OUT, SIDE_DESK } from "../trace/traffic-ring.ts";
 import { OUT_OF_RANGE, PAGE_UNKNOWN, READY } from "./context.ts";
+import { DeskOutput } from "./desk-output.ts";
 import type { SurfaceState } from "./surface-state.ts";
-import { markWatchers, type World } from "./world.ts";
+import type { World } from "./world.ts";
 
 /** In the place of a control: this message comes from none. -1 = the profile has no control for it. */
 const NOT_A_CONTROL = -2;
@@ -31,10 +31,9 @@ const PLAIN_LEVEL = statusActsFlags(READY, LEVEL, A_REPORTED);
 const MIDDLE = 0.5;
 const MAX_7 = 127;
 const MAX_14 = 16_383;
-/** An action's place in its mapping and the flags of its row. */
-const TO_DESK = DIRECTION_OUT | SIDE_DESK;
 
 export class CommandPath {
+  readonly output: DeskOutput;
   readonly #world: World;
   readonly #layersChanged: (atMs: number) => void;
   /** The present time in ms. In a typed array, because a number in a field is boxed anew each time it is passed on. */
@@ -43,6 +42,7 @@ export class CommandPath {
   constructor(world: World, layersChanged: (atMs: number) => void) {
     this.#world = world;
     this.#layersChanged = layersChanged;
+    this.output = new DeskOutput(world, this.#now, layersChanged);
   }
 
   /** Bytes from a surface's input port. */
@@ -123,7 +123,7 @@ export class CommandPath {
     if (m < 0) return;
     // A press whose release got lost is let go before the next one starts.
     const lost = world.held.release(compiled.id, compiled.profile.controls[control]!.id);
-    if (lost) this.letGo(lost);
+    if (lost) this.output.letGo(lost);
     const held = world.held.press(compiled.id, compiled.profile.controls[control]!.id, this.#now[0]!, row);
     this.#fire(m, control, value, row, held, compiled.behaviour[control] === LATCHES ? 1 : -1);
   }
@@ -136,7 +136,7 @@ export class CommandPath {
     surface.dirty.add(control);
     const held = world.held.release(compiled.id, compiled.profile.controls[control]!.id);
     if (held && held.releases.length > 0) {
-      this.letGo(held, row);
+      this.output.letGo(held, row);
       world.ring.outcome(row, OUTCOME.sent, -1, control, 0, 0, 0);
       return;
     }
@@ -270,8 +270,8 @@ export class CommandPath {
               : 1;
       if (table.inside(a)) this.#inside(a, out, held);
       else {
-        this.#send(a, out, row, acts === LEVEL);
-        if (acts === FLASH && held) held.releases.push(this.#releaseOf(a));
+        this.output.send(a, out, row, acts === LEVEL);
+        if (acts === FLASH && held) held.releases.push(this.output.releaseOf(a));
       }
       if (code !== OUTCOME.sent) a0 = out;
       code = OUTCOME.sent;
@@ -286,107 +286,6 @@ export class CommandPath {
     const state = context.table.state(a);
     const { store } = desks[context.table.desk(a)]!;
     return state >= 0 && store.effective(state, this.#now[0]!) > 0 ? 0 : 1;
-  }
-
-  #send(a: number, value: number, cause: number, continuous: boolean): void {
-    const { context, desks } = this.#world;
-    const desk = desks[context.table.desk(a)]!;
-    if (continuous) {
-      if (desk.heldBack.size > 0 || !desk.budget.take(this.#now[0]!)) {
-        desk.heldBack.set(a, { value, cause }); // newest wins
-        return;
-      }
-    } else {
-      this.#flush(desk.heldBack); // values that wait go before the press that follows them
-      desk.budget.force(this.#now[0]!);
-    }
-    this.#write(a, value, cause);
-  }
-
-  #write(a: number, value: number, cause: number): void {
-    const { context, desks, ring, outbox } = this.#world;
-    const { messages, table } = context;
-    const d = table.desk(a);
-    const desk = desks[d]!;
-    const state = table.state(a);
-    const off = value <= 0 && table.offs(a) > 0 && table.acts(a) !== LEVEL;
-    const start = table.firstMessage(a) + (off ? table.sends(a) : 0);
-    const count = off ? table.offs(a) : table.sends(a);
-    let row = 0;
-    for (let k = start; k < start + count; k++) {
-      messages.setValue(k, value);
-      const offset = messages.offset(k);
-      const length = messages.length(k);
-      row = ring.toDesk(
-        this.#now[0]!,
-        d,
-        messages.words,
-        offset,
-        length,
-        OUTCOME.action,
-        table.mapping(a),
-        table.place(a),
-        value,
-        state,
-        cause,
-      );
-      outbox.toDesk(d, messages.bytes, offset, length);
-    }
-    if (state >= 0) {
-      const reported = table.reported(a);
-      desk.store.sent(state, value, reported, row, this.#now[0]!);
-      if (!reported) markWatchers(this.#world, d, state);
-    }
-  }
-
-  /** Sends what the budgets held back, as far as they have filled again. */
-  tick(atMs: number): void {
-    this.#now[0] = atMs;
-    for (const desk of this.#world.desks) {
-      for (const [a, { value, cause }] of desk.heldBack) {
-        if (!desk.budget.take(atMs)) break;
-        desk.heldBack.delete(a);
-        this.#writeHeldBack(a, value, cause);
-      }
-    }
-  }
-
-  /** Sends everything the budgets held back: its tables are about to go. */
-  flushAll(): void {
-    for (const desk of this.#world.desks) this.#flush(desk.heldBack);
-  }
-
-  #flush(heldBack: Map<number, { value: number; cause: number }>): void {
-    for (const [a, { value, cause }] of heldBack) {
-      heldBack.delete(a);
-      this.#writeHeldBack(a, value, cause);
-    }
-  }
-
-  #writeHeldBack(a: number, value: number, cause: number): void {
-    if (this.#world.context.resolve(a) === READY) this.#write(a, value, cause);
-  }
-
-  #releaseOf(a: number): Release {
-    const { context } = this.#world;
-    const { action, desk, mapping } = context.compiled.actions[a]!;
-    const { messages, table } = context;
-    const off = table.offs(a) > 0;
-    const start = table.firstMessage(a) + (off ? table.sends(a) : 0);
-    const count = off ? table.offs(a) : table.sends(a);
-    const datagrams: Uint8Array[] = [];
-    for (let k = start; k < start + count; k++) {
-      messages.setValue(k, 0);
-      datagrams.push(messages.bytes.slice(messages.offset(k), messages.offset(k) + messages.length(k)));
-    }
-    return {
-      kind: "desk",
-      desk: desk.id,
-      mapping: context.compiled.show.mappings[mapping]!.id,
-      action: action.id,
-      state: table.state(a),
-      datagrams,
-    };
   }
 
   /** Actions of the house desk: a layer while held. */
@@ -408,42 +307,9 @@ export class CommandPath {
     this.#layersChanged(this.#now[0]!);
   }
 
-  /** Carries out what a press left to be done at its release. */
-  letGo(held: Held, cause = 0): void {
-    const world = this.#world;
-    for (const release of held.releases) {
-      if (release.kind === "layer") {
-        world.layers = world.layers.filter((l) => l !== release.layer);
-        this.#layersChanged(this.#now[0]!);
-        continue;
-      }
-      const d = world.desks.findIndex((x) => x.id === release.desk);
-      if (d < 0) continue;
-      const desk = world.desks[d]!;
-      desk.budget.force(this.#now[0]!);
-      const m = world.context.compiled.show.mappings.findIndex((x) => x.id === release.mapping);
-      let row = 0;
-      for (const bytes of release.datagrams) {
-        row = world.ring.long(this.#now[0]!, TO_DESK, d, bytes, 0, bytes.length);
-        world.ring.outcome(row, OUTCOME.letGo, m, -1, 0, release.state, cause);
-        world.outbox.toDesk(d, bytes, 0, bytes.length);
-      }
-      if (release.state < 0) continue;
-      const reported = reportedAt(world, d, release.state);
-      desk.store.sent(release.state, 0, reported, row, this.#now[0]!);
-      if (!reported) markWatchers(world, d, release.state);
-    }
-  }
-
   /** Sets the time for calls that come from outside of a message. */
   at(atMs: number): this {
     this.#now[0] = atMs;
     return this;
   }
-}
-
-function reportedAt(world: World, d: number, index: number): boolean {
-  for (const state of world.context.compiled.desks[d]!.states.values())
-    if (index >= state.base && index < state.base + state.count) return state.reported;
-  return false;
 }

@@ -56,7 +56,7 @@ export class Translator {
       if (step.send.length > 0) this.#reports.upkeep(d, step, atMs);
       if (desk.link.state.health !== before) this.#reports.markDesk(d);
     });
-    this.#commands.tick(atMs);
+    this.#commands.at(atMs).output.tick();
     this.#reports.markUnconfirmed(atMs);
     this.#reports.draw(atMs);
   }
@@ -88,7 +88,7 @@ export class Translator {
   surfaceGone(s: number, atMs: number): void {
     const surface = this.world.surfaces[s]!;
     this.#commands.at(atMs).reset(s);
-    for (const held of this.world.held.releaseWhere((h) => h.surface === surface.id)) this.#commands.letGo(held);
+    for (const held of this.world.held.releaseWhere((h) => h.surface === surface.id)) this.#commands.output.letGo(held);
     surface.pressed.fill(0);
     surface.markAllDirty();
     this.#reports.draw(atMs);
@@ -97,7 +97,7 @@ export class Translator {
   /** Lets go of everything that is held, on every surface. */
   releaseAll(atMs: number): void {
     this.#commands.at(atMs);
-    for (const held of this.world.held.releaseWhere(() => true)) this.#commands.letGo(held);
+    for (const held of this.world.held.releaseWhere(() => true)) this.#commands.output.letGo(held);
     this.#reports.draw(atMs);
   }
 
@@ -131,8 +131,8 @@ export class Translator {
         return !on.has(r.mapping) || !kept.has(key) || kept.get(key) !== before.get(key);
       }),
     );
-    for (const held of gone) this.#commands.letGo(held);
-    this.#commands.flushAll(); // values held back belong to the old tables
+    for (const held of gone) this.#commands.output.letGo(held);
+    this.#commands.output.flushAll(); // values held back belong to the old tables
     replaceShow(this.world, compiled);
     this.#refresh(atMs);
   }

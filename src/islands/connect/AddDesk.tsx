@@ -6,6 +6,7 @@ import { newId } from "../map/new-ids.ts";
 import { FIELD, TextField } from "../parts/controls.tsx";
 import { Field, FormDialog } from "../parts/FormDialog.tsx";
 import { Select } from "../parts/Select.tsx";
+import { AddressFields, addressOf } from "./AddressFields.tsx";
 
 export function AddDesk({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
   return open ? <OpenAddDesk onOpenChange={onOpenChange} /> : null;
@@ -19,13 +20,12 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
   const first = choices[0];
   const [profile, setProfile] = useState(first?.id ?? "");
   const [name, setName] = useState(first?.name ?? "");
-  const [host, setHost] = useState("127.0.0.1");
-  const [port, setPort] = useState(String(first?.wire.port ?? 9100));
-  const used = new Set(desks.map((d) => d.listenPort));
-  const [listenPort, setListenPort] = useState(() => {
-    let free = Number(port) + 1;
+  const [address, setAddress] = useState(() => {
+    const port = first?.wire.port ?? 9100;
+    const used = new Set(desks.map((d) => d.listenPort));
+    let free = port + 1;
     while (used.has(free)) free++;
-    return String(free);
+    return { host: "127.0.0.1", port: String(port), listenPort: String(free) };
   });
   return (
     <FormDialog
@@ -40,9 +40,7 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
             id: newId("d"),
             name: name.trim(),
             profile,
-            host: host.trim(),
-            port: Number(port),
-            listenPort: Number(listenPort),
+            ...addressOf(address),
           },
         })
       }
@@ -59,21 +57,7 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
       <Field label="name" hint="as people speak of it">
         <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} required />
       </Field>
-      <Field label="address">
-        <TextField label="Address" value={host} onChange={(e) => setHost(e.target.value)} required />
-      </Field>
-      <Field label="port" hint="where the desk listens">
-        <TextField label="Port" inputMode="numeric" value={port} onChange={(e) => setPort(e.target.value)} required />
-      </Field>
-      <Field label="heard on" hint="the port of this computer it answers to">
-        <TextField
-          label="Heard on port"
-          inputMode="numeric"
-          value={listenPort}
-          onChange={(e) => setListenPort(e.target.value)}
-          required
-        />
-      </Field>
+      <AddressFields address={address} onChange={setAddress} />
     </FormDialog>
   );
 }

@@ -4,10 +4,11 @@ import type { Desk } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { Activity } from "../parts/Activity.tsx";
-import { Button, TextField } from "../parts/controls.tsx";
+import { Button } from "../parts/controls.tsx";
 import { EditableName } from "../parts/EditableName.tsx";
-import { Field, FormDialog } from "../parts/FormDialog.tsx";
+import { FormDialog } from "../parts/FormDialog.tsx";
 import { DeskHealth } from "../parts/Health.tsx";
+import { AddressFields, addressOf } from "./AddressFields.tsx";
 import { CARD, RemoveButton } from "./SurfaceCard.tsx";
 
 /** How long "Try it" waits for an answer before it says how things stand, in ms. */
@@ -132,40 +133,20 @@ function AddressDialog({ desk, open, onOpenChange }: { desk: Desk; open: boolean
 
 function OpenAddressDialog({ desk, onOpenChange }: { desk: Desk; onOpenChange(open: boolean): void }) {
   const actions = useActions();
-  const [host, setHost] = useState(desk.host);
-  const [port, setPort] = useState(String(desk.port));
-  const [listenPort, setListenPort] = useState(String(desk.listenPort));
+  const [address, setAddress] = useState({
+    host: desk.host,
+    port: String(desk.port),
+    listenPort: String(desk.listenPort),
+  });
   return (
     <FormDialog
       title={`Address of ${desk.name}`}
       submit="Use this address"
       open
       onOpenChange={onOpenChange}
-      onSubmit={() =>
-        actions.edit({
-          kind: "set-desk-address",
-          id: desk.id,
-          host: host.trim(),
-          port: Number(port),
-          listenPort: Number(listenPort),
-        })
-      }
+      onSubmit={() => actions.edit({ kind: "set-desk-address", id: desk.id, ...addressOf(address) })}
     >
-      <Field label="address" hint="as the desk shows it in its network settings">
-        <TextField label="Address" value={host} onChange={(e) => setHost(e.target.value)} required />
-      </Field>
-      <Field label="port" hint="where the desk listens">
-        <TextField label="Port" inputMode="numeric" value={port} onChange={(e) => setPort(e.target.value)} required />
-      </Field>
-      <Field label="heard on" hint="the port of this computer it answers to">
-        <TextField
-          label="Heard on port"
-          inputMode="numeric"
-          value={listenPort}
-          onChange={(e) => setListenPort(e.target.value)}
-          required
-        />
-      </Field>
+      <AddressFields address={address} onChange={setAddress} />
     </FormDialog>
   );
 }
