@@ -150,7 +150,7 @@ export class Engine {
     this.#heardAtMs.set(id, atMs);
     this.#withSurface(id, (t, s) => t.surfaceBytes(s, bytes, atMs));
     this.#flushSurfaceOut();
-    if (this.#translator!.world.ring.waiting >= ROWS_PER_BATCH) this.#batch();
+    if ((this.#translator?.world.ring.waiting ?? 0) >= ROWS_PER_BATCH) this.#batch();
   }
 
   #withSurface(id: string, run: (translator: Translator, s: number) => void): void {

@@ -11,6 +11,9 @@ const LONGEST_PAUSE_MS = 5000;
 /** An engine that ran this long has recovered; the next fault starts from the first pause again. */
 const RECOVERED_AFTER_MS = 10_000;
 const STOP_WITHIN_MS = 1500;
+/** What hands do without an engine waits this long, in ms, and so many messages. */
+const WAITS_MS = 5000;
+const MAX_WAITING = 2000;
 
 export interface SupervisionEvents {
   /** A new engine is ready: give it the show. `restarts` counts from 0. */
@@ -27,6 +30,9 @@ export class EngineSupervision {
   #pauseMs = FIRST_PAUSE_MS;
   #startedAtMs = 0;
   #stopping = false;
+  /** The engine runs and has been given the show. */
+  #ready = false;
+  #waiting: { message: ToEngine; atMs: number }[] = [];
 
   constructor(file: URL, events: SupervisionEvents) {
     this.#file = file;
@@ -38,8 +44,23 @@ export class EngineSupervision {
     return new Promise((resolve) => this.#spawn(resolve));
   }
 
+  /**
+   * Gives the engine a message. What hands do while there is none waits for the next one: a release must not be lost.
+   * A press of long ago must not come as a surprise, so what waited too long is dropped, and then all is let go.
+   */
   send(message: ToEngine): void {
-    this.#worker?.postMessage(message);
+    if (this.#ready) this.#worker?.postMessage(message);
+    else if (message.kind !== "load" && message.kind !== "bridge" && this.#waiting.length < MAX_WAITING)
+      this.#waiting.push({ message, atMs: performance.now() });
+  }
+
+  #flush(): void {
+    const waiting = this.#waiting;
+    this.#waiting = [];
+    const oldestMs = performance.now() - WAITS_MS;
+    const fresh = waiting.filter((w) => w.atMs >= oldestMs);
+    if (fresh.length < waiting.length) this.send({ kind: "release-all" });
+    for (const { message } of fresh) this.send(message);
   }
 
   async stop(): Promise<void> {
@@ -69,11 +90,14 @@ export class EngineSupervision {
         this.#events.message(message);
         return;
       }
-      this.#events.started(this.#restarts);
+      this.#ready = true;
+      this.#events.started(this.#restarts); // which gives it the show; what waited comes after that
+      this.#flush();
       ready();
     });
     worker.on("error", (error) => {
       reason = error.stack ?? error.message;
+      if (worker === this.#worker) this.#ready = false;
     });
     worker.on("exit", () => this.#exited(worker, reason));
   }
@@ -81,6 +105,7 @@ export class EngineSupervision {
   #exited(worker: Worker, reason: string): void {
     if (worker !== this.#worker) return;
     this.#worker = null;
+    this.#ready = false;
     if (this.#stopping) return;
     this.#events.died(reason);
     if (performance.now() - this.#startedAtMs > RECOVERED_AFTER_MS) this.#pauseMs = FIRST_PAUSE_MS;

@@ -50,7 +50,13 @@ export class StandIn {
     const { lights, lightsWeb } = this.#ports;
     const file = join(DIST, "standins", "lighting-desk.mjs");
     this.#process = fork(file, ["--port", String(lights), "--web-port", String(lightsWeb)], { silent: true });
-    await once(this.#process, "message");
+    const child = this.#process;
+    await Promise.race([
+      once(child, "message"),
+      once(child, "exit").then(([code]) => {
+        throw new Error(`the stand-in ended with exit code ${code}`);
+      }),
+    ]);
   }
 
   /** Its power is cut. */
