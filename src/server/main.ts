@@ -1,5 +1,6 @@
 /** The server: pages, live socket, database and engine in one process, on one port. */
-import { createServer } from "node:http";
+import { createServer, type ServerResponse } from "node:http";
+import type { Duplex } from "node:stream";
 import { fileURLToPath } from "node:url";
 import demoShow from "../../examples/lantern-regatta.show.json" with { type: "json" };
 import { problemWords } from "../core/show/problem.ts";
@@ -27,6 +28,8 @@ const SECURITY_HEADERS = {
   "cross-origin-opener-policy": "same-origin",
 };
 
+const STARTING = "Velvet Hinge is starting.";
+
 function leave(sentence: string): never {
   console.error(sentence);
   process.exit(1);
@@ -37,6 +40,13 @@ async function main(): Promise<void> {
   if (!read.ok) leave(read.sentence);
   const { options } = read;
   const server = createServer();
+  // Who asks while we start is told so: a request that nobody listens to would hang for ever.
+  const early = {
+    request: (_: unknown, response: ServerResponse) => response.writeHead(503, { "retry-after": "1" }).end(STARTING),
+    upgrade: (_: unknown, socket: Duplex) => socket.destroy(),
+  };
+  server.on("request", early.request);
+  server.on("upgrade", early.upgrade);
   await listen(server, options); // first of all: a port in use must leave everything else untouched
 
   const here = new URL(".", import.meta.url);
@@ -54,6 +64,8 @@ async function main(): Promise<void> {
   const client = fileURLToPath(new URL("./client", here));
   const gate = gateFor(options.host, options.port);
 
+  server.off("request", early.request);
+  server.off("upgrade", early.upgrade);
   server.on("request", (request, response) => {
     for (const [name, value] of Object.entries(SECURITY_HEADERS)) response.setHeader(name, value);
     if (!hostAllowed(gate, request) || !originAllowed(gate, request, false)) {

@@ -5,6 +5,7 @@ import type { PageStore } from "./store.ts";
 
 const FIRST_RETRY_MS = 200;
 const LONGEST_RETRY_MS = 3000;
+const CONNECT_WITHIN_MS = 10_000;
 
 export interface LiveSocket {
   send(message: ClientMessage): void;
@@ -25,7 +26,12 @@ export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
   let retry: ReturnType<typeof setTimeout> | undefined;
 
   const connect = () => {
-    socket = new WebSocket(`ws://${location.host}/live`);
+    const opening = new WebSocket(`ws://${location.host}/live`);
+    socket = opening;
+    // A network that swallows the attempt must not keep the page waiting for ever.
+    setTimeout(() => {
+      if (opening.readyState === WebSocket.CONNECTING) opening.close();
+    }, CONNECT_WITHIN_MS);
     socket.onopen = () => {
       retryMs = FIRST_RETRY_MS;
       store.setState({ connection: "open" });
