@@ -135,7 +135,11 @@ async function breakEngine(browser: WebSocket): Promise<number> {
     browser.on("message", listen);
   });
   const startedAtMs = performance.now();
-  await fetch(`http://127.0.0.1:${PORTS.web}/api/break-engine`, { method: "POST" });
+  const response = await fetch(`http://127.0.0.1:${PORTS.web}/api/break-engine`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+  });
+  if (!response.ok) throw new Error(`the engine could not be broken: ${response.status}`);
   await back;
   return performance.now() - startedAtMs;
 }
