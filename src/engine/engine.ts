@@ -11,8 +11,10 @@ import type { EngineBatch, FromEngine, Holding, ToEngine } from "./messages.ts";
 import { listenAddressFor, OPEN, type Port, WAITING } from "./ports/port.ts";
 import { UdpPort } from "./ports/udp.ts";
 
-/** How often the translator looks for what is due, and how often the server is told, in ms. */
+/** How often the translator looks for what is due, in ms. */
 const TICK_MS = 16;
+/** The server is told at every second tick: it passes on no more than 30 batches a second. */
+const TICKS_A_BATCH = 2;
 /** Rows of traffic after which the server is told before its time. */
 const ROWS_PER_BATCH = 1024;
 
@@ -41,6 +43,7 @@ export class Engine {
   /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
   #lastReport = "";
   #lastHolding = "";
+  #ticks = 0;
 
   constructor(tell: (message: FromEngine, transfer?: ArrayBuffer[]) => void, nowMs: () => number) {
     this.#tell = tell;
@@ -253,7 +256,7 @@ export class Engine {
   #tick(): void {
     this.#translator?.tick(this.#nowMs());
     this.#flushSurfaceOut();
-    this.#batch();
+    if (++this.#ticks % TICKS_A_BATCH === 0) this.#batch();
   }
 
   #batch(): void {

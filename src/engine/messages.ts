@@ -64,7 +64,7 @@ export interface SurfaceReport {
   heardAtMs: number;
 }
 
-/** What changed since the last batch; at most one every 16 ms. */
+/** What changed since the last batch; at most one every 32 ms, unless many rows wait. */
 export interface EngineBatch {
   kind: "batch";
   load: number;
