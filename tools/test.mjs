@@ -9,24 +9,20 @@ import { NO_CHROMIUM } from "./chromium.mjs";
 const REPORTS = join("test-results", "reports");
 const bin = (name) => join("node_modules", ".bin", name);
 
-/** Runs a command; answers its exit code. `beside`: what it says is kept until it ends, since others run with it. */
-function step(name, command, args, { env = {}, beside = false } = {}) {
-  if (!beside) console.log(`\n— ${name}`);
+/** Runs a command; answers its exit code. */
+function step(name, command, args, env = {}) {
+  console.log(`\n— ${name}`);
   const startedAtMs = performance.now();
-  const out = beside ? "pipe" : "inherit";
   const child = spawn(command, args, {
-    stdio: ["ignore", out, out],
+    stdio: ["ignore", "inherit", "inherit"],
     env: { ...process.env, ASTRO_TELEMETRY_DISABLED: "1", ...env },
   });
-  let said = "";
-  for (const stream of [child.stdout, child.stderr]) stream?.on("data", (piece) => (said += piece));
   return new Promise((resolve) => {
     child.on("error", (error) => {
       console.error(error.message);
       resolve(1);
     });
-    child.on("close", (code) => {
-      if (beside) console.log(`\n— ${name}, beside the others\n${said.trim()}`);
+    child.on("exit", (code) => {
       console.log(`  ${code === 0 ? "done" : "FAILED"} in ${((performance.now() - startedAtMs) / 1000).toFixed(1)} s`);
       resolve(code ?? 1);
     });
@@ -48,7 +44,7 @@ export async function test(chromium) {
   };
 
   await must("format and lint", bin("biome"), ["check", "."]);
-  const types = must("types", "npm", ["run", "--silent", "types"], { beside: true });
+  await must("types", "npm", ["run", "--silent", "types"]);
   await must("import rules", "npm", ["run", "--silent", "imports"]);
   const names = join("..", "shared", "tools", "name-check.mjs");
   if (existsSync(names)) await must("names", process.execPath, [names, "."]);
@@ -59,13 +55,16 @@ export async function test(chromium) {
     `--outputFile.json=${join(REPORTS, "unit.json")}`,
   ]);
 
-  await types;
   console.log("\n— build");
   await build();
   await must("formats", process.execPath, [join("dist", "formats.mjs"), "--check"]);
 
   const browser = await chromium;
-  if (browser) await must("browser tests", bin("playwright"), ["test"], { env: { CHROMIUM_PATH: browser } });
+  if (browser)
+    await must("browser tests", bin("playwright"), ["test"], {
+      CHROMIUM_PATH: browser,
+      PLAYWRIGHT_JSON_OUTPUT_NAME: join(REPORTS, "browser.json"),
+    });
   else {
     console.error(`\n${NO_CHROMIUM}`);
     faults.push("browser tests");
