@@ -43,6 +43,9 @@ export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): Op
   const port = Number(values.port ?? env.VELVET_PORT ?? DEFAULT_PORT);
   if (!Number.isInteger(port) || port < 1 || port > 65_535)
     return { ok: false, sentence: `The port “${values.port ?? env.VELVET_PORT}” is not a number from 1 to 65535.` };
+  const lightsPort = Number(env.VELVET_LIGHTS_PORT ?? DEFAULT_LIGHTS_PORT);
+  if (!Number.isInteger(lightsPort) || lightsPort < 1 || lightsPort > 65_534)
+    return { ok: false, sentence: `VELVET_LIGHTS_PORT “${env.VELVET_LIGHTS_PORT}” is not a number from 1 to 65534.` };
   return {
     ok: true,
     options: {
@@ -52,7 +55,7 @@ export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): Op
       demo: values.demo ?? false,
       standIns: (values.demo ?? false) && !values["no-standins"],
       faults: env.VELVET_FAULTS === "1",
-      lightsPort: Number(env.VELVET_LIGHTS_PORT ?? DEFAULT_LIGHTS_PORT),
+      lightsPort,
     },
   };
 }

@@ -36,6 +36,7 @@ describe("flags and variables", () => {
     [["--port", "0"], {}, "The port “0” is not a number from 1 to 65535."],
     [["--port", "70000"], {}, "The port “70000” is not a number from 1 to 65535."],
     [[], { VELVET_PORT: "http" }, "The port “http” is not a number from 1 to 65535."],
+    [[], { VELVET_LIGHTS_PORT: "x" }, "VELVET_LIGHTS_PORT “x” is not a number from 1 to 65534."],
     [["--colour"], {}, "Known flags: --host, --port, --data, --demo, --no-standins."],
     [["show.json"], {}, "Known flags"],
   ])("%o with %o is refused with a sentence", (argv, env, sentence) => {

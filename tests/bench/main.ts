@@ -64,7 +64,7 @@ function coreRows(): Row[] {
 }
 
 async function main(): Promise<void> {
-  console.log("Core, in one process …");
+  console.log("Core, in processes that take turns …");
   const rows = coreRows();
   console.log("Wire, over loopback, with a browser's live socket attached …");
   const data = mkdtempSync(join(tmpdir(), "velvet-bench-"));

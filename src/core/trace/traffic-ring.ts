@@ -59,9 +59,7 @@ export class TrafficRing {
     return this.#lost;
   }
 
-  /** Every row that is started must be given its outcome.
-   *
-   * Starts a row for up to three MIDI bytes and answers its sequence number. */
+  /** Starts a row for up to three MIDI bytes and answers its sequence number. A row that is started is given its outcome. */
   short(atMs: number, flags: number, device: number, b0: number, b1: number, b2: number, length: number): number {
     const row = this.#begin(atMs, flags, device, length);
     const at = row * ROW_BYTES + ROW_HEAD_BYTES;
