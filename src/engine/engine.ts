@@ -12,7 +12,7 @@ import { listenAddressFor, OPEN, type Port, WAITING } from "./ports/port.ts";
 import { UdpPort } from "./ports/udp.ts";
 
 /** How often the translator looks for what is due, in ms. */
-const TICK_MS = 16;
+const TICK_MS = 17;
 /** The server is told at every second tick: it passes on no more than 30 batches a second. */
 const TICKS_A_BATCH = 2;
 /** Rows of traffic after which the server is told before its time. */
@@ -25,6 +25,8 @@ interface OpenPort {
   state: PortState;
   in: number;
   out: number;
+  /** When something came in last, in ms; -1 = never. */
+  heardAtMs: number;
 }
 
 type Load = Extract<ToEngine, { kind: "load" }>;
@@ -37,7 +39,6 @@ export class Engine {
   readonly #inputs = new Map<string, OpenPort>();
   readonly #outputs = new Map<string, OpenPort>();
   readonly #desks = new Map<string, OpenPort>();
-  readonly #heardAtMs = new Map<string, number>();
   #surfaceOut: [string, Uint8Array][] = [];
   #timer: NodeJS.Timeout | null = null;
   /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
@@ -148,16 +149,26 @@ export class Engine {
 
   #bytesFrom(id: string, bytes: Uint8Array): void {
     const open = this.#inputs.get(id);
-    if (open) open.in++;
     const atMs = this.#nowMs();
-    this.#heardAtMs.set(id, atMs);
-    this.#withSurface(id, (t, s) => t.surfaceBytes(s, bytes, atMs));
+    if (open) {
+      open.in++;
+      open.heardAtMs = atMs;
+    }
+    const s = this.#surfaceIndex(id);
+    if (s >= 0) this.#translator!.surfaceBytes(s, bytes, atMs);
     this.#flushSurfaceOut();
     if ((this.#translator?.world.ring.waiting ?? 0) >= ROWS_PER_BATCH) this.#batch();
   }
 
+  #surfaceIndex(id: string): number {
+    const surfaces = this.#translator?.world.surfaces;
+    if (!surfaces) return -1;
+    for (let s = 0; s < surfaces.length; s++) if (surfaces[s]!.id === id) return s;
+    return -1;
+  }
+
   #withSurface(id: string, run: (translator: Translator, s: number) => void): void {
-    const s = this.#translator?.world.surfaces.findIndex((x) => x.id === id) ?? -1;
+    const s = this.#surfaceIndex(id);
     if (s >= 0) run(this.#translator!, s);
   }
 
@@ -176,7 +187,7 @@ export class Engine {
     }
     for (const { id, desk, inside } of compiled.desks) {
       if (inside || this.#desks.has(id)) continue;
-      const open: OpenPort = { key: deskKey(desk), port: null, state: WAITING, in: 0, out: 0 };
+      const open: OpenPort = { key: deskKey(desk), port: null, state: WAITING, in: 0, out: 0, heardAtMs: -1 };
       this.#desks.set(id, open);
       open.port = new UdpPort(
         {
@@ -202,7 +213,7 @@ export class Engine {
 
   #openSurface(ports: Map<string, OpenPort>, id: string, ref: PortRef, input: boolean): void {
     if (ports.has(id)) return;
-    const open: OpenPort = { key: JSON.stringify(ref), port: null, state: WAITING, in: 0, out: 0 };
+    const open: OpenPort = { key: JSON.stringify(ref), port: null, state: WAITING, in: 0, out: 0, heardAtMs: -1 };
     ports.set(id, open);
     switch (ref.kind) {
       case "screen":
@@ -298,7 +309,7 @@ export class Engine {
         tripped: surface.loop.tripped,
         in: inPort?.in ?? 0,
         out: outPort?.out ?? 0,
-        heardAtMs: this.#heardAtMs.get(surface.id) ?? -1,
+        heardAtMs: inPort?.heardAtMs ?? -1,
       };
       if (surface.moved.size === 0) return;
       const list: ControlChange[] = [];

@@ -35,7 +35,7 @@ export class Application {
     this.#store = store;
     this.#library = library;
     this.#faults = settings.faults;
-    this.#mirror = new Mirror(library.surfaces);
+    this.#mirror = new Mirror(library.surfaces, () => this.hub.changed());
     this.#engine = new EngineSupervision(settings.engineFile, {
       started: (restarts) => this.#engineStarted(restarts),
       message: (message) => this.#fromEngine(message),

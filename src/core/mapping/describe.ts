@@ -1,5 +1,5 @@
 /** Mappings, actions and controls in the words of the trade, for screens and lists. */
-import { decimalAndHex, type MiddleC, noteName } from "../midi/words.ts";
+import { decimalAndHex, type MiddleC, noteName } from "../midi/numbers.ts";
 import type { DeskFunction, Parameter, Range } from "../show/desk-profile.ts";
 import type { Action, Binding, Mapping, Show } from "../show/show.ts";
 import type { Control } from "../show/surface-profile.ts";

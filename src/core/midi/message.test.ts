@@ -1,8 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { decodeShort, encodeShort, type MidiMessage } from "./message.ts";
+import { decimalAndHex, noteName } from "./numbers.ts";
 import { dataBytesOf } from "./parser.ts";
-import { decimalAndHex, describeMidi, hexBytes, noteName, parseHexBytes } from "./words.ts";
+import { describeMidi, hexBytes, parseHexBytes } from "./words.ts";
 
 describe("rule 2: what a status byte and a value mean", () => {
   test("note-on with velocity 0 is a note-off", () => {

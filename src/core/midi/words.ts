@@ -1,20 +1,10 @@
 /** MIDI in the words of the trade: decimal, hex and note name together. */
 import { decodeShort } from "./message.ts";
-
-/** Which octave number people give to note 60. */
-export type MiddleC = "C3" | "C4";
-
-const NOTE_NAMES = ["C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B"];
-
-/** The name of note 0..127, e.g. 50 is "D2" where note 60 is called C3. */
-export function noteName(note: number, middleC: MiddleC): string {
-  const octave = Math.floor(note / 12) - (middleC === "C3" ? 2 : 1);
-  return `${NOTE_NAMES[note % 12]}${octave}`;
-}
+import { hexDigits, type MiddleC, noteName } from "./numbers.ts";
 
 /** Bytes as upper-case hex pairs with spaces, at most `maxBytes` of them. */
 export function hexBytes(bytes: Uint8Array, maxBytes = bytes.length): string {
-  const shown = Array.from(bytes.subarray(0, maxBytes), (b) => b.toString(16).padStart(2, "0").toUpperCase()).join(" ");
+  const shown = Array.from(bytes.subarray(0, maxBytes), hexDigits).join(" ");
   return bytes.length > maxBytes ? `${shown} …` : shown;
 }
 
@@ -37,11 +27,6 @@ function hexDigit(code: number): number {
   if (code >= 65 && code <= 70) return code - 55;
   if (code >= 97 && code <= 102) return code - 87;
   return -1;
-}
-
-/** A number as people compare it between documents: "50 · 32h". */
-export function decimalAndHex(value: number): string {
-  return `${value} · ${value.toString(16).padStart(2, "0").toUpperCase()}h`;
 }
 
 /** One message as a short line, e.g. "note 50 · D2 = 127, ch 1". */

@@ -1,6 +1,7 @@
 /**
  * The live socket: every open browser gets a snapshot, then batches of changes. A browser that falls behind is
- * left out until its queue is empty and then gets a fresh snapshot, so that nothing piles up.
+ * left out until its queue is empty and then gets a fresh snapshot, so that nothing piles up. Nothing wakes up
+ * while nothing changes.
  */
 import type { IncomingMessage } from "node:http";
 import type { Duplex } from "node:stream";
@@ -53,12 +54,23 @@ export class LiveHub {
   readonly #events: HubEvents;
   readonly #sockets = new WebSocketServer({ noServer: true, maxPayload: MAX_CLIENT_MESSAGE_BYTES });
   readonly #clients = new Set<Client>();
-  readonly #timer: NodeJS.Timeout;
+  /** The next batch, where one is on its way. */
+  #timer: NodeJS.Timeout | null = null;
+  #immediate: NodeJS.Immediate | null = null;
+  #lastBatchMs = Number.NEGATIVE_INFINITY;
   #next = 1;
 
   constructor(events: HubEvents) {
     this.#events = events;
-    this.#timer = setInterval(() => this.#batch(), 1000 / BATCHES_PER_S);
+  }
+
+  /** There is something to tell: it goes out at the end of this turn, or when the pace allows the next batch. */
+  changed(): void {
+    if (this.#timer || this.#immediate) return;
+    const waitMs = this.#lastBatchMs + 1000 / BATCHES_PER_S - performance.now();
+    // Not a timer of 0 ms: that would be one more wake-up for each batch of the engine.
+    if (waitMs <= 0) this.#immediate = setImmediate(() => this.#batch());
+    else this.#timer = setTimeout(() => this.#batch(), waitMs);
   }
 
   get clients(): ReadonlySet<LiveClient> {
@@ -77,7 +89,8 @@ export class LiveHub {
   }
 
   close(): void {
-    clearInterval(this.#timer);
+    if (this.#timer) clearTimeout(this.#timer);
+    if (this.#immediate) clearImmediate(this.#immediate);
     for (const client of this.#clients) client.socket.terminate();
     this.#sockets.close();
   }
@@ -129,7 +142,10 @@ export class LiveHub {
   }
 
   #batch(): void {
+    this.#timer = this.#immediate = null;
+    this.#lastBatchMs = performance.now();
     let watched = false;
+    let behind = false;
     for (const client of this.#clients) {
       if (client.socket.bufferedAmount > BEHIND_BYTES) client.behind = true;
       else if (client.behind && client.socket.bufferedAmount < CAUGHT_UP_BYTES) {
@@ -137,7 +153,9 @@ export class LiveHub {
         client.send(this.#events.snapshot(client.watchesTraffic));
       }
       if (client.watchesTraffic) watched = true;
+      if (client.behind) behind = true;
     }
+    if (behind) this.changed(); // looks again whether its queue is empty
     const changes = this.#events.changes(watched);
     if (!changes || this.#clients.size === 0) return;
     const plain = JSON.stringify({ kind: "batch", live: changes.live } satisfies ServerMessage);

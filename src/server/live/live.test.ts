@@ -217,12 +217,16 @@ describe("the live socket", () => {
       next: () => new Promise((resolve) => (queue.length > 0 ? resolve(queue.shift()!) : waiting.push(resolve))),
     };
   }
+  function tell(changes: NonNullable<typeof changed>): void {
+    changed = changes;
+    hub.changed();
+  }
   const once = (name: string) => new Promise((resolve) => events.once(name, resolve));
 
   test("starts with a snapshot and goes on with batches", async () => {
     const { next } = connect();
     expect((await next()).kind).toBe("snapshot");
-    changed = { live: { atMs: 5, layer: "shift" }, traffic: [] };
+    tell({ live: { atMs: 5, layer: "shift" }, traffic: [] });
     expect(await next()).toEqual({ kind: "batch", live: { atMs: 5, layer: "shift" } });
   });
   test("a message that is not understood is answered and does nothing else", async () => {
@@ -242,7 +246,7 @@ describe("the live socket", () => {
     one.socket.on("error", () => {});
     one.socket.send("x".repeat(MAX_CLIENT_MESSAGE_BYTES + 1));
     await new Promise((resolve) => one.socket.once("close", resolve));
-    changed = { live: { atMs: 7 }, traffic: [] };
+    tell({ live: { atMs: 7 }, traffic: [] });
     expect((await two.next()).kind).toBe("batch");
     expect(refused).toEqual([["longer than 131072 bytes.", "", 0]]);
   });
@@ -261,7 +265,7 @@ describe("the live socket", () => {
     let sent = 0;
     const client = [...hub.clients][0] as unknown as { behind: boolean };
     while (!client.behind && sent < 2000) {
-      changed = { live: { atMs: 1, layer: filler }, traffic: [] };
+      tell({ live: { atMs: 1, layer: filler }, traffic: [] });
       sent++;
       await once("asked"); // the hub takes one batch at its own pace
     }

@@ -54,9 +54,12 @@ export class Mirror {
   // Since the last batch.
   #changed: LiveChanges = { atMs: 0 };
   #dirty = false;
+  readonly #onChange: () => void;
   #newBlocks: Block[] = [];
 
-  constructor(profiles: readonly SurfaceProfile[]) {
+  /** `onChange` is called when there is something to tell for the first time since the last batch. */
+  constructor(profiles: readonly SurfaceProfile[], onChange: () => void = () => {}) {
+    this.#onChange = onChange;
     this.#profiles = new Map(profiles.map((p) => [p.id, p]));
   }
 
@@ -71,7 +74,7 @@ export class Mirror {
   take(batch: EngineBatch): void {
     const c = this.#changed;
     c.atMs = batch.atMs;
-    this.#dirty = true;
+    this.#touch();
     this.#layer = c.layer = batch.layer;
     this.#desks = c.desks = batch.desks;
     this.#surfaces = c.surfaces = batch.surfaces;
@@ -102,7 +105,7 @@ export class Mirror {
   refuse(atMs: number, reason: string, beginning: string, length: number): void {
     this.#refused++;
     this.#changed.refused = this.#refused;
-    this.#dirty = true;
+    this.#touch();
     // Between the rows of the engine, in the order in which things happened.
     this.#newestSeq += 1e-6;
     this.#keep({
@@ -123,6 +126,12 @@ export class Mirror {
     });
   }
 
+  #touch(): void {
+    if (this.#dirty) return;
+    this.#dirty = true;
+    this.#onChange();
+  }
+
   #keep(entry: Block): void {
     this.#blocks.push(entry);
     this.#newBlocks.push(entry);
@@ -141,12 +150,12 @@ export class Mirror {
     const list = listOf(c.lights, surface);
     if (list.length < LIGHTS_PER_BATCH) list.push(message);
     else c.lights[surface] = this.#allLights(surface);
-    this.#dirty = true;
+    this.#touch();
   }
 
   setEngineRestarts(count: number): void {
     this.engineRestarts = this.#changed.engineRestarts = count;
-    this.#dirty = true;
+    this.#touch();
   }
 
   /** What changed since the last call, or null. Traffic is worked out only where somebody watches it. */

@@ -1,0 +1,46 @@
+/** Values that take several short messages, as bytes. Channels count 1..16; numbers out of range throw. */
+import { encodeShort } from "./message.ts";
+import { DATA_ENTRY_LSB, DATA_ENTRY_MSB, NRPN_LSB, NRPN_MSB, RPN_LSB, RPN_MSB } from "./parameter-numbers.ts";
+
+const BANK_MSB = 0;
+const BANK_LSB = 32;
+const LAST_MSB_CONTROLLER = 31;
+
+/** Controller `number` 0..31 with its LSB at `number` + 32; `value14` 0..16383. */
+export function controller14Bytes(channel: number, number: number, value14: number): Uint8Array {
+  if (!Number.isInteger(number) || number < 0 || number > LAST_MSB_CONTROLLER)
+    throw new RangeError(`controller ${number} is not 0..31`);
+  return controllers(channel, [number, value14 >> 7], [number + 32, value14 & 127]);
+}
+
+/** A parameter number with its data entry; `number` and `value14` 0..16383. */
+export function parameterBytes(registered: boolean, channel: number, number: number, value14: number): Uint8Array {
+  return controllers(
+    channel,
+    [registered ? RPN_MSB : NRPN_MSB, number >> 7],
+    [registered ? RPN_LSB : NRPN_LSB, number & 127],
+    [DATA_ENTRY_MSB, value14 >> 7],
+    [DATA_ENTRY_LSB, value14 & 127],
+  );
+}
+
+/** Program 0..127; with a bank of 0..16383 before it where one is given. */
+export function programBytes(channel: number, program: number, bank?: number): Uint8Array {
+  const change = encodeShort({ kind: "program", channel, number: program });
+  if (bank === undefined) return change;
+  return joined(controllers(channel, [BANK_MSB, bank >> 7], [BANK_LSB, bank & 127]), change);
+}
+
+function controllers(channel: number, ...pairs: [number: number, value: number][]): Uint8Array {
+  return joined(...pairs.map(([number, value]) => encodeShort({ kind: "controller", channel, number, value })));
+}
+
+function joined(...parts: Uint8Array[]): Uint8Array {
+  const all = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
+  let at = 0;
+  for (const p of parts) {
+    all.set(p, at);
+    at += p.length;
+  }
+  return all;
+}
