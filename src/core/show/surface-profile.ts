@@ -3,16 +3,83 @@
  * Lengths are in units of one pad; channels count 1..16; numbers and values 0..127.
  */
 import { z } from "zod";
+import { MACHINE_COMMANDS, type MachineCommand } from "../midi/machine-control.ts";
+import { RELATIVE_ENCODINGS } from "../midi/relative.ts";
+import { isCueNumber, SHOW_COMMANDS, type ShowCommand } from "../midi/show-control.ts";
 import { Colour, Id, Name } from "./ids.ts";
 
 const Channel = z.int().min(1).max(16);
 const Value7 = z.int().min(0).max(127);
+
+const Span = z
+  .tuple([z.int(), z.int()])
+  .refine((r) => r[0] <= r[1], { message: "a range whose end is not below its start", path: [1] });
+
+/** Any message of a kind on these channels, with these numbers: a keyboard, or a range of controllers. */
+export const AnyMessage = z.strictObject({
+  kind: z.literal("any"),
+  of: z.enum(["note", "controller", "program"]),
+  channels: Span.refine((r) => r[0] >= 1 && r[1] <= 16, "channels 1 to 16"),
+  numbers: Span.refine((r) => r[0] >= 0 && r[1] <= 127, "numbers 0 to 127"),
+});
+export type AnyMessage = z.infer<typeof AnyMessage>;
+
+/** Bytes as hexadecimal pairs. */
+export const HexBytes = z.string().max(600).regex(/^([0-9a-fA-F]{2} ?)+$/, "bytes as hexadecimal pairs, such as “F0 7D 01”");
 
 /** What a control sends. Controllers 120..127 are channel mode messages and cannot be controls. */
 export const ControlMessage = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("note"), channel: Channel, number: Value7 }),
   z.strictObject({ kind: z.literal("controller"), channel: Channel, number: z.int().min(0).max(119) }),
   z.strictObject({ kind: z.literal("bend"), channel: Channel }),
+  /** Controller 0..31 with its LSB 32 above, in either order. */
+  z.strictObject({ kind: z.literal("controller-14"), channel: Channel, number: z.int().min(0).max(31) }),
+  z.strictObject({ kind: z.literal("nrpn"), channel: Channel, number: z.int().min(0).max(16_382) }),
+  z.strictObject({ kind: z.literal("rpn"), channel: Channel, number: z.int().min(0).max(16_382) }),
+  z.strictObject({
+    kind: z.literal("relative"),
+    channel: Channel,
+    number: z.int().min(0).max(119),
+    encoding: z.enum(RELATIVE_ENCODINGS),
+  }),
+  /** An encoder that says only which way: one value for each click to the right, another for one to the left. */
+  z.strictObject({
+    kind: z.literal("clicks"),
+    channel: Channel,
+    number: z.int().min(0).max(119),
+    right: Value7,
+    left: Value7,
+  }),
+  z.strictObject({ kind: z.literal("poly-pressure"), channel: Channel, number: Value7 }),
+  z.strictObject({ kind: z.literal("channel-pressure"), channel: Channel }),
+  /** With a number it is a button that sends this program; without, a selector whose place is the program. */
+  z.strictObject({ kind: z.literal("program"), channel: Channel, number: Value7.optional() }),
+  /** A SysEx message by its beginning. `valueAt` counts bytes after it; two bytes are MSB first. */
+  z.strictObject({
+    kind: z.literal("sysex"),
+    prefix: HexBytes,
+    valueAt: z.int().min(0).max(255).optional(),
+    bits: z.union([z.literal(7), z.literal(14)]).optional(),
+  }),
+  z.strictObject({ kind: z.literal("transport"), message: z.enum(["clock", "start", "continue", "stop"]) }),
+  z.strictObject({ kind: z.literal("song-position") }),
+  /** Time code, quarter and full frames; its place is the part of the day that has passed. */
+  z.strictObject({ kind: z.literal("time-code") }),
+  /** What is left out may be anything. */
+  z.strictObject({
+    kind: z.literal("show-control"),
+    command: z.enum(Object.keys(SHOW_COMMANDS) as [ShowCommand, ...ShowCommand[]]),
+    device: z.int().min(0).max(127).optional(),
+    cue: z.string().refine(isCueNumber, "a cue number such as 12.5").optional(),
+    list: z.string().refine(isCueNumber, "a cue list number").optional(),
+    path: z.string().refine(isCueNumber, "a cue path number").optional(),
+  }),
+  z.strictObject({
+    kind: z.literal("machine-control"),
+    command: z.enum(Object.keys(MACHINE_COMMANDS) as [MachineCommand, ...MachineCommand[]]),
+    device: z.int().min(0).max(127).optional(),
+  }),
+  AnyMessage,
 ]);
 export type ControlMessage = z.infer<typeof ControlMessage>;
 
@@ -24,15 +91,48 @@ export const LightMessage = z.strictObject({
   palette: Id,
 });
 
+export const TouchMessage = z.strictObject({
+  kind: z.enum(["note", "controller"]),
+  channel: Channel,
+  number: z.int().min(0).max(127),
+});
+
+export const PressureMessage = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("poly-pressure"), channel: Channel, number: Value7 }),
+  z.strictObject({ kind: z.literal("channel-pressure"), channel: Channel }),
+]);
+
+/** A bank that the surface's own button reaches: what its banked controls send is shifted by this much. */
+export const InternalBank = z.strictObject({
+  id: Id,
+  name: Name,
+  channels: z.int().min(-15).max(15),
+  numbers: z.int().min(-127).max(127),
+});
+export type InternalBank = z.infer<typeof InternalBank>;
+
 export const Control = z.strictObject({
   id: Id,
   name: Name,
   kind: z.enum(["pad", "button", "fader", "knob"]),
-  /** Springs back: press and release. Latches: on and off alternate in hardware. Absolute: it stands where it is put. */
-  behaviour: z.enum(["springs-back", "latches", "absolute"]),
+  /**
+   * Springs back: press and release. Latches: on and off alternate in hardware. Latches-both-on: the same, but both are
+   * sent as on. One-shot: a press without a release. Absolute: it stands where it is put. Relative: it tells steps.
+   */
+  behaviour: z.enum(["springs-back", "latches", "latches-both-on", "one-shot", "absolute", "relative"]),
   place: z.strictObject({ x: z.number(), y: z.number(), width: z.number().positive(), height: z.number().positive() }),
   sends: ControlMessage,
   light: LightMessage.optional(),
+  /** Sent while fingers rest on it. */
+  touch: TouchMessage.optional(),
+  /** Sent while it is pressed harder. */
+  pressure: PressureMessage.optional(),
+  /** How much faster an endless control gets when it is turned fast, 0 (not at all) to 10. */
+  acceleration: z.number().min(0).max(10).optional(),
+  /** True where the surface's own bank button shifts what it sends. */
+  banked: z.boolean().optional(),
+  /** The surface's own bank in which it lies; written by the program. */
+  bank: Id.optional(),
 });
 export type Control = z.infer<typeof Control>;
 
@@ -56,5 +156,7 @@ export const SurfaceProfile = z.strictObject({
   lightsItself: z.boolean(),
   controls: z.array(Control).min(1).max(1024),
   palettes: z.array(Palette).max(16),
+  /** The first is the one the controls are written in; each further one makes controls of its own. */
+  banks: z.array(InternalBank).max(16).optional(),
 });
 export type SurfaceProfile = z.infer<typeof SurfaceProfile>;

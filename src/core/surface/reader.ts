@@ -1,0 +1,278 @@
+/**
+ * From messages to what hands did, for everything that is more than one look-up: values in several messages,
+ * endless encoders, touch and pressure, programs, SysEx, time code and the show and machine standards.
+ */
+import { decodeMachineControl } from "../midi/machine-control.ts";
+import { NO_VALUE, Pair14 } from "../midi/pair-14.ts";
+import { isParameterController, ParameterNumbers } from "../midi/parameter-numbers.ts";
+import { decodeRelative } from "../midi/relative.ts";
+import { decodeShowControl } from "../midi/show-control.ts";
+import { framesADay, readFullFrame, type TimeCodePosition, TimeCodeReader } from "../midi/time-code.ts";
+import type { Control } from "../show/surface-profile.ts";
+import { type CompiledSurface, REGISTERED, specialKey } from "./compile-surface.ts";
+
+/** What hands did. `row` is the message's row of traffic. */
+export interface ControlSink {
+  press(control: number, value01: number, row: number): void;
+  release(control: number, row: number): void;
+  move(control: number, value01: number, row: number): void;
+  /** Steps to the right; to the left they are negative. */
+  turn(control: number, steps: number, row: number): void;
+  touch(control: number, on: boolean, row: number): void;
+  pressure(control: number, value01: number, row: number): void;
+}
+
+const MAX_7 = 127;
+const MAX_14 = 16_383;
+const BANK_MSB = 0;
+const BANK_LSB = 32;
+const QUARTERS = 4;
+const NO_NUMBER = -1;
+
+interface PairState {
+  readonly pair: Pair14;
+  readonly control: number;
+  row: number;
+}
+
+export class SurfaceReader {
+  compiled: CompiledSurface;
+  /** The number a message carried beyond its second byte, such as bank and program in one, or a cue; -1 = none. */
+  number = NO_NUMBER;
+  /** Where time code stands, or null while none was heard. */
+  timeCode: TimeCodePosition | null = null;
+  readonly #sink: ControlSink;
+  readonly #pairs = new Map<number, PairState>();
+  readonly #parameters: (ParameterNumbers | null)[] = new Array<ParameterNumbers | null>(16).fill(null);
+  readonly #banks = new Int16Array(16);
+  readonly #time = new TimeCodeReader();
+  #row = 0;
+  #waiting = false;
+
+  constructor(compiled: CompiledSurface, sink: ControlSink) {
+    this.compiled = compiled;
+    this.#sink = sink;
+  }
+
+  /** A short message that is no control in the plain tables. False: no control of this surface sends it. */
+  short(status: number, data1: number, data2: number, row: number, atMs: number): boolean {
+    const { special } = this.compiled;
+    this.#row = row;
+    this.number = NO_NUMBER;
+    const channel = status & 15;
+    switch (status & 0xf0) {
+      case 0x80:
+      case 0x90: {
+        const touched = special.touch.get(specialKey(0x90 | channel, data1));
+        if (touched === undefined) return false;
+        this.#sink.touch(touched, (status & 0xf0) === 0x90 && data2 > 0, row);
+        return true;
+      }
+      case 0xa0:
+        return this.#pressure(special.pressure.get(specialKey(status, data1)), data2 / MAX_7, row);
+      case 0xd0:
+        return this.#pressure(special.pressure.get(specialKey(status, 0)), data1 / MAX_7, row);
+      case 0xb0:
+        return this.#controller(channel, data1, data2, row, atMs);
+      case 0xc0:
+        return this.#program(channel, data1, row);
+      default:
+        return this.#system(status, data1, data2, row);
+    }
+  }
+
+  /** A whole SysEx message. False: no control of this surface sends it. */
+  sysex(bytes: Uint8Array, row: number): boolean {
+    this.#row = row;
+    this.number = NO_NUMBER;
+    for (const { control, prefix, valueAt, bits } of this.compiled.special.sysex) {
+      if (!startsWith(bytes, prefix)) continue;
+      const at = prefix.length + valueAt;
+      const last = at + (bits === 14 ? 1 : 0);
+      if (valueAt < 0) this.#oneValue(control, 1, row);
+      else if (last >= bytes.length - 1) return false; // shorter than the profile says
+      else if (bits === 14) this.#oneValue(control, ((bytes[at]! << 7) | bytes[last]!) / MAX_14, row);
+      else this.#oneValue(control, bytes[at]! / MAX_7, row);
+      return true;
+    }
+    const full = readFullFrame(bytes);
+    if (full) return this.#at(this.#time.full(full), row);
+    return this.#standard(bytes, row);
+  }
+
+  /** Gives out halves of values that have waited long enough. */
+  due(atMs: number): void {
+    if (!this.#waiting) return;
+    this.#waiting = false;
+    for (const state of this.#pairs.values()) {
+      this.#pairValue(state, state.pair.due(atMs));
+      if (state.pair.isWaiting) this.#waiting = true;
+    }
+    for (const parameters of this.#parameters) {
+      parameters?.due(atMs);
+      if (parameters?.isWaiting) this.#waiting = true;
+    }
+  }
+
+  #pressure(control: number | undefined, value01: number, row: number): boolean {
+    if (control === undefined) return false;
+    if (this.compiled.profile.controls[control]!.pressure) this.#sink.pressure(control, value01, row);
+    else this.#sink.move(control, value01, row);
+    return true;
+  }
+
+  #controller(channel: number, number: number, value7: number, row: number, atMs: number): boolean {
+    const { special } = this.compiled;
+    const role = special.controllers.get(channel * 128 + number);
+    switch (role?.kind) {
+      case "msb":
+      case "lsb": {
+        const state = this.#pairOf(role.pair, role.control);
+        state.row = row;
+        this.#pairValue(state, role.kind === "msb" ? state.pair.msb(value7, atMs) : state.pair.lsb(value7, atMs));
+        if (state.pair.isWaiting) this.#waiting = true;
+        return true;
+      }
+      case "relative":
+        this.#sink.turn(role.control, decodeRelative(role.encoding, value7), row);
+        return true;
+      case "clicks":
+        if (value7 !== role.right && value7 !== role.left) return false;
+        this.#sink.turn(role.control, value7 === role.right ? 1 : -1, row);
+        return true;
+      default:
+        break;
+    }
+    const touched = special.touch.get(specialKey(0xb0 | channel, number));
+    if (touched !== undefined) {
+      this.#sink.touch(touched, value7 > 0, row);
+      return true;
+    }
+    if (special.parameters[channel] && isParameterController(number)) {
+      const parameters = this.#parametersOf(channel);
+      const taken = parameters.controller(number, value7, atMs);
+      if (parameters.isWaiting) this.#waiting = true;
+      return taken;
+    }
+    if ((number === BANK_MSB || number === BANK_LSB) && this.#hasPrograms(channel)) {
+      const bank = this.#banks[channel]!;
+      this.#banks[channel] = number === BANK_MSB ? (value7 << 7) | (bank & 127) : (bank & ~127) | value7;
+      return true;
+    }
+    return false;
+  }
+
+  #hasPrograms(channel: number): boolean {
+    const { selectors, programs } = this.compiled.special;
+    if (selectors.has(channel)) return true;
+    for (const slot of programs.keys()) if (slot >> 7 === channel) return true;
+    return false;
+  }
+
+  #program(channel: number, program: number, row: number): boolean {
+    const { special } = this.compiled;
+    this.number = this.#banks[channel]! * 128 + program;
+    const button = special.programs.get(channel * 128 + program);
+    if (button !== undefined) {
+      this.#sink.press(button, 1, row);
+      return true;
+    }
+    const selector = special.selectors.get(channel);
+    if (selector === undefined) return false;
+    this.#sink.move(selector, program / MAX_7, row);
+    return true;
+  }
+
+  #system(status: number, data1: number, data2: number, row: number): boolean {
+    if (status === 0xf1) {
+      if (this.compiled.special.timeCode < 0) return false;
+      const position = this.#time.quarter(data1 >> 4, data1 & 15);
+      return position === null ? true : this.#at(position, row);
+    }
+    const control = this.compiled.special.system.get(status);
+    if (control === undefined) return false;
+    if (status === 0xf2) this.#sink.move(control, ((data2 << 7) | data1) / MAX_14, row);
+    else this.#sink.press(control, 1, row);
+    return true;
+  }
+
+  #at(position: TimeCodePosition, row: number): boolean {
+    const control = this.compiled.special.timeCode;
+    if (control < 0) return false;
+    this.timeCode = position;
+    const day = framesADay(position.rate) * QUARTERS;
+    const quarters = ((position.quarters % day) + day) % day; // backwards past midnight
+    this.#sink.move(control, quarters / day, row);
+    return true;
+  }
+
+  #standard(bytes: Uint8Array, row: number): boolean {
+    const { standards } = this.compiled.special;
+    if (standards.length === 0) return false;
+    const cue = decodeShowControl(bytes);
+    const machine = cue ? null : decodeMachineControl(bytes);
+    if (!cue && !machine) return false;
+    for (const control of standards) {
+      const { sends } = this.compiled.profile.controls[control]!;
+      const says =
+        (cue && sends.kind === "show-control" && matches(sends, cue)) ||
+        (machine && sends.kind === "machine-control" && matches(sends, machine));
+      if (!says) continue;
+      if (cue?.cue !== undefined) this.number = Math.floor(Number.parseFloat(cue.cue));
+      this.#sink.press(control, 1, row);
+      return true;
+    }
+    return false;
+  }
+
+  #oneValue(control: number, value01: number, row: number): void {
+    const { behaviour } = this.compiled.profile.controls[control]!;
+    if (behaviour === "absolute") this.#sink.move(control, value01, row);
+    else if (value01 > 0) this.#sink.press(control, value01, row);
+    else this.#sink.release(control, row);
+  }
+
+  #pairOf(pair: number, control: number): PairState {
+    let state = this.#pairs.get(pair);
+    if (!state) {
+      state = { pair: new Pair14(), control, row: 0 };
+      this.#pairs.set(pair, state);
+    }
+    return state;
+  }
+
+  #pairValue(state: PairState, value14: number): void {
+    if (value14 !== NO_VALUE) this.#sink.move(state.control, value14 / MAX_14, state.row);
+  }
+
+  #parametersOf(channel: number): ParameterNumbers {
+    let parameters = this.#parameters[channel];
+    if (parameters) return parameters;
+    const controlOf = (registered: boolean, number: number) =>
+      this.compiled.special.parameters[channel]?.get(registered ? REGISTERED + number : number);
+    parameters = new ParameterNumbers({
+      value: (registered, number, value14) => {
+        const control = controlOf(registered, number);
+        if (control !== undefined) this.#sink.move(control, value14 / MAX_14, this.#row);
+      },
+      step: (registered, number, step) => {
+        const control = controlOf(registered, number);
+        if (control !== undefined) this.#sink.turn(control, step, this.#row);
+      },
+    });
+    this.#parameters[channel] = parameters;
+    return parameters;
+  }
+}
+
+function startsWith(bytes: Uint8Array, prefix: Uint8Array): boolean {
+  if (prefix.length > bytes.length) return false;
+  for (let i = 0; i < prefix.length; i++) if (bytes[i] !== prefix[i]) return false;
+  return true;
+}
+
+/** True where every field the profile names has the value that was heard. */
+function matches(wanted: Control["sends"], heard: object): boolean {
+  const fields = heard as Record<string, unknown>;
+  return Object.entries(wanted).every(([key, value]) => key === "kind" || fields[key] === value);
+}
