@@ -1,10 +1,11 @@
 /** The translator wired to time and ports. One engine runs in a worker thread; dry run and tests wire their own. */
 
 import { UNKNOWN } from "../core/desk/state-store.ts";
+import { layerStack } from "../core/gesture/layers.ts";
 import type { ControlChange, PortState, ValueChange } from "../core/live/protocol.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import { profilesOf } from "../core/show/check.ts";
-import type { PortRef } from "../core/show/show.ts";
+import type { Desk, PortRef } from "../core/show/show.ts";
 import { Translator } from "../core/translate/translator.ts";
 import type { World } from "../core/translate/world.ts";
 import type { EngineBatch, FromEngine, Holding, ToEngine } from "./messages.ts";
@@ -29,6 +30,9 @@ interface OpenPort {
   heardAtMs: number;
 }
 
+/** Stands in the key of a port that a browser has. */
+const IN_BROWSER = '"browser-midi"';
+
 type Load = Extract<ToEngine, { kind: "load" }>;
 
 export class Engine {
@@ -39,7 +43,7 @@ export class Engine {
   readonly #inputs = new Map<string, OpenPort>();
   readonly #outputs = new Map<string, OpenPort>();
   readonly #desks = new Map<string, OpenPort>();
-  #surfaceOut: [string, Uint8Array][] = [];
+  #midiOut: [string, Uint8Array][] = [];
   #timer: NodeJS.Timeout | null = null;
   /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
   #lastReport = "";
@@ -56,11 +60,11 @@ export class Engine {
       case "load":
         this.#load(message);
         return;
-      case "surface-bytes":
-        this.#bytesFrom(message.surface, message.bytes);
+      case "midi-bytes":
+        this.#bytesFrom(message.id, message.bytes);
         return;
       case "bridge":
-        this.#bridge(message.surface, message.input, message.output);
+        this.#bridge(message.id, message.input, message.output);
         return;
       case "try-desk":
         this.#withDesk(message.desk, (t, d) => t.tryDesk(d, this.#nowMs()));
@@ -82,7 +86,7 @@ export class Engine {
       default:
         message satisfies never;
     }
-    this.#flushSurfaceOut();
+    this.#flushMidiOut();
   }
 
   #load(message: Load): void {
@@ -94,7 +98,7 @@ export class Engine {
     } else this.#translator = this.#start(compiled, message);
     this.#loadNumber = message.load;
     this.#openPorts(compiled);
-    this.#flushSurfaceOut();
+    this.#flushMidiOut();
     this.#lastReport = "";
     this.#timer ??= setInterval(() => this.#tick(), TICK_MS);
     this.#tell({ kind: "loaded", load: message.load });
@@ -103,10 +107,13 @@ export class Engine {
   #start(compiled: CompiledShow, { carried }: Load): Translator {
     const translator = new Translator(compiled, {
       toDesk: (d, bytes, offset, length) => {
-        const open = this.#desks.get(translator.world.desks[d]!.id);
+        const { id } = translator.world.desks[d]!;
+        const open = this.#desks.get(id);
         if (!open) return;
         open.out++;
         open.port?.send(bytes, offset, length);
+        // A MIDI desk that lives in a browser is reached over the server.
+        if (open.key.includes(IN_BROWSER)) this.#midiOut.push([id, bytes.slice(offset, offset + length)]);
       },
       toSurface: (s, bytes, offset, length) => this.#toSurface(translator.world.surfaces[s]!.id, bytes, offset, length),
     });
@@ -128,7 +135,7 @@ export class Engine {
       }
     });
     translator.world.held.restore(carried.holding.held);
-    translator.world.layers = [...carried.holding.layers];
+    translator.world.layers = carried.holding.layers;
     translator.swap(compiled, this.#nowMs());
     return translator;
   }
@@ -137,14 +144,14 @@ export class Engine {
     const open = this.#outputs.get(id);
     if (open) open.out++;
     open?.port?.send(bytes, offset, length);
-    this.#surfaceOut.push([id, bytes.slice(offset, offset + length)]);
+    this.#midiOut.push([id, bytes.slice(offset, offset + length)]);
   }
 
-  #flushSurfaceOut(): void {
-    if (this.#surfaceOut.length === 0) return;
-    const items = this.#surfaceOut;
-    this.#surfaceOut = [];
-    this.#tell({ kind: "surface-out", items });
+  #flushMidiOut(): void {
+    if (this.#midiOut.length === 0) return;
+    const items = this.#midiOut;
+    this.#midiOut = [];
+    this.#tell({ kind: "midi-out", items });
   }
 
   #bytesFrom(id: string, bytes: Uint8Array): void {
@@ -156,7 +163,8 @@ export class Engine {
     }
     const s = this.#surfaceIndex(id);
     if (s >= 0) this.#translator!.surfaceBytes(s, bytes, atMs);
-    this.#flushSurfaceOut();
+    else this.#withDesk(id, (t, d) => t.deskBytes(d, bytes, atMs));
+    this.#flushMidiOut();
     if ((this.#translator?.world.ring.waiting ?? 0) >= ROWS_PER_BATCH) this.#batch();
   }
 
@@ -178,15 +186,23 @@ export class Engine {
   }
 
   #openPorts(compiled: CompiledShow): void {
-    closeOthers(this.#inputs, new Map(compiled.surfaces.map((s) => [s.id, JSON.stringify(s.surface.in)])));
+    const inputs = new Map(compiled.surfaces.map((s) => [s.id, JSON.stringify(s.surface.in)]));
+    for (const { id, desk } of compiled.desks) if (desk.midi) inputs.set(id, JSON.stringify(desk.midi.in));
+    closeOthers(this.#inputs, inputs);
     closeOthers(this.#outputs, new Map(compiled.surfaces.map((s) => [s.id, JSON.stringify(s.surface.out)])));
     closeOthers(this.#desks, new Map(compiled.desks.map((d) => [d.id, deskKey(d.desk)])));
     for (const { id, surface } of compiled.surfaces) {
-      this.#openSurface(this.#inputs, id, surface.in, true);
-      this.#openSurface(this.#outputs, id, surface.out, false);
+      this.#openMidi(this.#inputs, id, surface.in, true, JSON.stringify(surface.in));
+      this.#openMidi(this.#outputs, id, surface.out, false, JSON.stringify(surface.out));
     }
     for (const { id, desk, inside } of compiled.desks) {
-      if (inside || this.#desks.has(id)) continue;
+      if (inside) continue;
+      if (desk.midi) {
+        this.#openMidi(this.#inputs, id, desk.midi.in, true, JSON.stringify(desk.midi.in));
+        this.#openMidi(this.#desks, id, desk.midi.out, false, deskKey(desk));
+        continue;
+      }
+      if (this.#desks.has(id)) continue;
       const open: OpenPort = { key: deskKey(desk), port: null, state: WAITING, in: 0, out: 0, heardAtMs: -1 };
       this.#desks.set(id, open);
       open.port = new UdpPort(
@@ -198,7 +214,7 @@ export class Engine {
           message: (bytes) => {
             open.in++;
             this.#withDesk(id, (t, d) => t.deskBytes(d, bytes, this.#nowMs()));
-            this.#flushSurfaceOut();
+            this.#flushMidiOut();
           },
           refused: () => this.#withDesk(id, (t, d) => t.deskRefused(d, this.#nowMs())),
           state: (state) => {
@@ -211,9 +227,10 @@ export class Engine {
     }
   }
 
-  #openSurface(ports: Map<string, OpenPort>, id: string, ref: PortRef, input: boolean): void {
+  /** A port of a surface, or of a desk that is driven by MIDI. */
+  #openMidi(ports: Map<string, OpenPort>, id: string, ref: PortRef, input: boolean, key: string): void {
     if (ports.has(id)) return;
-    const open: OpenPort = { key: JSON.stringify(ref), port: null, state: WAITING, in: 0, out: 0, heardAtMs: -1 };
+    const open: OpenPort = { key, port: null, state: WAITING, in: 0, out: 0, heardAtMs: -1 };
     ports.set(id, open);
     switch (ref.kind) {
       case "screen":
@@ -243,14 +260,16 @@ export class Engine {
   }
 
   #bridge(id: string, input: boolean, output: boolean): void {
-    const surface = this.#translator?.world.context.compiled.surfaces.find((s) => s.id === id)?.surface;
+    const compiled = this.#translator?.world.context.compiled;
+    const surface =
+      compiled?.surfaces.find((s) => s.id === id)?.surface ?? compiled?.desks.find((d) => d.id === id)?.desk.midi;
     if (!surface) return;
     const gone = (ref: PortRef) => ({
       state: "waiting" as const,
       detail: ref.kind === "browser-midi" ? `no open browser has “${ref.device}”` : "",
     });
     const inPort = this.#inputs.get(id);
-    const outPort = this.#outputs.get(id);
+    const outPort = this.#outputs.get(id) ?? this.#desks.get(id);
     if (inPort && surface.in.kind === "browser-midi") {
       const was = inPort.state.state;
       inPort.state = input ? OPEN : gone(surface.in);
@@ -261,12 +280,12 @@ export class Engine {
       outPort.state = output ? OPEN : gone(surface.out);
       if (was !== "open" && output) this.#withSurface(id, (t, s) => t.surfaceOpened(s, this.#nowMs()));
     }
-    this.#flushSurfaceOut();
+    this.#flushMidiOut();
   }
 
   #tick(): void {
     this.#translator?.tick(this.#nowMs());
-    this.#flushSurfaceOut();
+    this.#flushMidiOut();
     if (++this.#ticks % TICKS_A_BATCH === 0) this.#batch();
   }
 
@@ -320,12 +339,13 @@ export class Engine {
       changes += list.length;
     });
     const layer = compiled.show.layers[translator.layer]!.id;
+    const layers = layerStack(world.layers);
     const held = world.held
       .list()
       .filter((h) => h.releases.length > 0)
       .map(({ surface, control, sinceMs }) => ({ surface, control, sinceMs }));
     const holding = this.#holdingIfChanged(world);
-    const report = JSON.stringify([layer, desks, surfaces, held]);
+    const report = JSON.stringify([layer, layers, desks, surfaces, held]);
     const rows = world.ring.drain();
     if (!rows && changes === 0 && !holding && report === this.#lastReport) return;
     this.#lastReport = report;
@@ -336,6 +356,7 @@ export class Engine {
         atMs,
         rows,
         layer,
+        layers,
         desks,
         surfaces,
         values,
@@ -349,7 +370,12 @@ export class Engine {
 
   #holdingIfChanged({ held, layers }: World): Holding | undefined {
     const list = held.list();
-    const key = [...layers, ...list.map((h) => `${h.surface} ${h.control} ${h.sinceMs}`)].join("|");
+    const key = [
+      ...layers.locked,
+      "",
+      ...layers.held,
+      ...list.map((h) => `${h.surface} ${h.control} ${h.sinceMs}`),
+    ].join("|");
     if (key === this.#lastHolding) return undefined;
     this.#lastHolding = key;
     return { held: list, layers };
@@ -374,6 +400,6 @@ function closeOthers(open: Map<string, OpenPort>, wanted: ReadonlyMap<string, st
     }
 }
 
-function deskKey(desk: { profile: string; host: string; port: number; listenPort: number }): string {
-  return `${desk.profile} ${desk.host} ${desk.port} ${desk.listenPort}`;
+function deskKey({ profile, host, port, listenPort, midi }: Desk): string {
+  return midi ? `${profile} ${JSON.stringify(midi.out)}` : `${profile} ${host} ${port} ${listenPort}`;
 }

@@ -2,6 +2,7 @@
 
 import type { Health } from "../core/desk/link.ts";
 import type { Held } from "../core/gesture/held.ts";
+import type { LayersUp } from "../core/gesture/layers.ts";
 import type { ControlChange, HeldNow, PortState, ValueChange } from "../core/live/protocol.ts";
 import type { DeskProfile } from "../core/show/desk-profile.ts";
 import type { Show } from "../core/show/show.ts";
@@ -19,8 +20,7 @@ export interface Carried {
 
 export interface Holding {
   held: readonly Held[];
-  /** Layers that are held, the newest last. */
-  layers: readonly string[];
+  layers: LayersUp;
 }
 
 export type ToEngine =
@@ -33,9 +33,10 @@ export type ToEngine =
       load: number;
       carried?: Carried;
     }
-  | { kind: "surface-bytes"; surface: string; bytes: Uint8Array }
-  /** The bridge to a surface that lives in a browser was opened or closed. */
-  | { kind: "bridge"; surface: string; input: boolean; output: boolean }
+  /** MIDI from a surface, or from a MIDI desk, whose input is not the engine's own. */
+  | { kind: "midi-bytes"; id: string; bytes: Uint8Array }
+  /** The bridge to a surface or a MIDI desk that lives in a browser was opened or closed. */
+  | { kind: "bridge"; id: string; input: boolean; output: boolean }
   | { kind: "try-desk"; desk: string }
   | { kind: "redraw" }
   | { kind: "release-all" }
@@ -72,6 +73,8 @@ export interface EngineBatch {
   /** Rows of traffic (core/trace/traffic-ring.ts), transferred. */
   rows: ArrayBuffer | null;
   layer: string;
+  /** Every layer that is up, the lowest first. */
+  layers: string[];
   desks: Record<string, DeskReport>;
   surfaces: Record<string, SurfaceReport>;
   values: Record<string, ValueChange[]>;
@@ -85,6 +88,6 @@ export type FromEngine =
   | { kind: "ready" }
   | { kind: "loaded"; load: number }
   | EngineBatch
-  /** Bytes for surfaces whose output is in a browser or on the screen, in order. */
-  | { kind: "surface-out"; items: [surface: string, bytes: Uint8Array][] }
+  /** Bytes that went to surfaces, and to MIDI desks whose output is in a browser, in order. */
+  | { kind: "midi-out"; items: [id: string, bytes: Uint8Array][] }
   | { kind: "stopped" };

@@ -158,10 +158,10 @@ export class Application {
       case "batch":
         this.#mirror.take(message);
         return;
-      case "surface-out":
-        for (const [surface, bytes] of message.items) {
-          this.#mirror.surfaceOut(surface, bytes);
-          this.#toDevice(surface, bytes);
+      case "midi-out":
+        for (const [id, bytes] of message.items) {
+          this.#mirror.surfaceOut(id, bytes);
+          this.#toDevice(id, bytes);
         }
         return;
       case "ready":
@@ -173,8 +173,8 @@ export class Application {
     }
   }
 
-  #toDevice(surface: string, bytes: Uint8Array): void {
-    const out = this.#store.show.surfaces.find((s) => s.id === surface)?.out;
+  #toDevice(id: string, bytes: Uint8Array): void {
+    const out = this.#midiPorts().find((p) => p.id === id)?.out;
     if (out?.kind !== "browser-midi") return;
     for (const client of this.hub.clients)
       if (client.devices.some((d) => d.output && d.name === out.device && d.nth === out.nth)) {
@@ -187,14 +187,14 @@ export class Application {
     switch (message.kind) {
       case "screen-midi": {
         const surface = this.#store.show.surfaces.find((s) => s.id === message.surface);
-        if (surface?.in.kind === "screen") this.#surfaceBytes(surface.id, message.bytes);
+        if (surface?.in.kind === "screen") this.#midiBytes(surface.id, message.bytes);
         return;
       }
       case "device-midi": {
         if (!devices.some((d) => d.name === message.name && d.nth === message.nth)) return;
-        for (const s of this.#store.show.surfaces)
-          if (s.in.kind === "browser-midi" && s.in.device === message.name && s.in.nth === message.nth)
-            this.#surfaceBytes(s.id, message.bytes);
+        for (const p of this.#midiPorts())
+          if (p.in.kind === "browser-midi" && p.in.device === message.name && p.in.nth === message.nth)
+            this.#midiBytes(p.id, message.bytes);
         return;
       }
       case "try-desk":
@@ -211,23 +211,29 @@ export class Application {
     }
   }
 
-  #surfaceBytes(surface: string, bytes: readonly number[]): void {
-    this.#engine.send({ kind: "surface-bytes", surface, bytes: Uint8Array.from(bytes) });
+  #midiBytes(id: string, bytes: readonly number[]): void {
+    this.#engine.send({ kind: "midi-bytes", id, bytes: Uint8Array.from(bytes) });
   }
 
-  /** Tells the engine which surfaces have a browser with their device right now. */
+  /** The MIDI ports of surfaces and of desks that are driven by MIDI. */
+  #midiPorts(): { id: string; in: PortRef; out: PortRef }[] {
+    const { surfaces, desks } = this.#store.show;
+    return [...surfaces, ...desks.flatMap((d) => (d.midi ? [{ id: d.id, ...d.midi }] : []))];
+  }
+
+  /** Tells the engine which surfaces and MIDI desks have a browser with their device right now. */
   #bridge(): void {
     const has = (ref: PortRef, way: "input" | "output") =>
       ref.kind === "browser-midi" &&
       [...this.hub.clients].some((c) => c.devices.some((d) => d[way] && d.name === ref.device && d.nth === ref.nth));
-    for (const s of this.#store.show.surfaces) {
+    for (const s of this.#midiPorts()) {
       if (s.in.kind !== "browser-midi" && s.out.kind !== "browser-midi") continue;
       const input = has(s.in, "input");
       const output = has(s.out, "output");
       const state = JSON.stringify([s.in, s.out, input, output]);
       if (this.#bridges.get(s.id) === state) continue;
       this.#bridges.set(s.id, state);
-      this.#engine.send({ kind: "bridge", surface: s.id, input, output });
+      this.#engine.send({ kind: "bridge", id: s.id, input, output });
     }
   }
 }

@@ -1,6 +1,7 @@
 /** The profiles that ship with the program. */
 import deckGrid from "../../profiles/deck-grid.surface.json" with { type: "json" };
 import house from "../../profiles/house.desk.json" with { type: "json" };
+import midi from "../../profiles/midi.desk.json" with { type: "json" };
 import quayLights from "../../profiles/quay-lights.desk.json" with { type: "json" };
 import { type Profiles, profilesOf } from "../core/show/check.ts";
 import type { DeskProfile } from "../core/show/desk-profile.ts";
@@ -16,7 +17,7 @@ export interface ProfileLibrary {
 
 export function shippedProfiles(): ProfileLibrary {
   const surfaces = [must(readSurfaceProfile(deckGrid))];
-  const desks = [must(readDeskProfile(house)), must(readDeskProfile(quayLights))];
+  const desks = [must(readDeskProfile(house)), must(readDeskProfile(midi)), must(readDeskProfile(quayLights))];
   return { surfaces, desks, profiles: profilesOf(surfaces, desks) };
 }
 

@@ -73,9 +73,9 @@ describe("the engine's supervision", () => {
     await until(() => heard.length === 1);
     supervision.send({ kind: "fail" });
     await until(() => deaths.length === 1);
-    for (const surface of ["one", "two"]) supervision.send({ kind: "surface-bytes", surface, bytes: Uint8Array.of(1) });
+    for (const id of ["one", "two"]) supervision.send({ kind: "midi-bytes", id, bytes: Uint8Array.of(1) });
     await until(() => heard.length === 4);
-    expect(heard).toEqual(["redraw", "redraw", "surface-bytes one", "surface-bytes two"]);
+    expect(heard).toEqual(["redraw", "redraw", "midi-bytes one", "midi-bytes two"]);
   });
   test("it fails again and again, and is started again and again", async () => {
     await supervision.start();

@@ -3,14 +3,16 @@
  * back in words. Time stands still unless a test moves it.
  */
 import { compileShow } from "../../src/core/mapping/compile.ts";
-import { parseHexBytes } from "../../src/core/midi/words.ts";
+import { hexBytes, parseHexBytes } from "../../src/core/midi/words.ts";
 import { decodeOsc } from "../../src/core/osc/decode.ts";
 import { encodeOsc } from "../../src/core/osc/encode.ts";
 import type { OscArgument } from "../../src/core/osc/types.ts";
 import { describeOsc } from "../../src/core/osc/words.ts";
+import { checkShow, type Profiles } from "../../src/core/show/check.ts";
+import { problemWords } from "../../src/core/show/problem.ts";
 import type { Show } from "../../src/core/show/show.ts";
 import { type Light, lightOf } from "../../src/core/surface/palette.ts";
-import { moveBytes, pressBytes } from "../../src/core/surface/press-bytes.ts";
+import { moveBytes, pressBytes, turnBytes } from "../../src/core/surface/press-bytes.ts";
 import { OUTCOME } from "../../src/core/trace/outcome.ts";
 import { readRow, rowCount, type TrafficRow } from "../../src/core/trace/traffic-ring.ts";
 import { Translator, type TranslatorOptions } from "../../src/core/translate/translator.ts";
@@ -25,13 +27,21 @@ export class Rig {
   #toDesk: string[] = [];
   #toSurface: string[] = [];
   readonly #lights = new Map<string, number>();
+  readonly #profiles: Profiles;
 
-  constructor(show: Show, options: TranslatorOptions = { links: false }) {
+  constructor(show: Show, options: TranslatorOptions & { profiles?: Profiles } = { links: false }) {
     this.#show = show;
+    this.#profiles = options.profiles ?? profiles;
+    const problems = checkShow(show, this.#profiles);
+    if (problems.length > 0) throw new Error(`This show is not valid: ${problems.map(problemWords).join(" ")}`);
     this.translator = new Translator(
-      compileShow(show, profiles),
+      compileShow(show, this.#profiles),
       {
-        toDesk: (_d, bytes, offset, length) => this.#toDesk.push(describeOsc(bytes.slice(offset, offset + length))),
+        toDesk: (d, bytes, offset, length) => {
+          const own = bytes.slice(offset, offset + length);
+          const midi = show.desks[d]?.midi !== undefined;
+          this.#toDesk.push(midi ? hexBytes(own) : describeOsc(own));
+        },
         toSurface: (_s, bytes, offset, length) => {
           const [status, number, value] = bytes.slice(offset, offset + length) as unknown as [number, number, number];
           this.#toSurface.push(`${status.toString(16)} ${number} ${value}`);
@@ -52,9 +62,13 @@ export class Rig {
     return rig;
   }
 
+  /** Lets time pass, with a tick at least every 20 ms as the engine gives it. */
   wait(ms: number): this {
-    this.nowMs += ms;
-    this.translator.tick(this.nowMs);
+    const end = this.nowMs + ms;
+    do {
+      this.nowMs = Math.min(end, this.nowMs + 20);
+      this.translator.tick(this.nowMs);
+    } while (this.nowMs < end);
     return this;
   }
 
@@ -77,6 +91,10 @@ export class Rig {
   move(id: string, value7: number): this {
     return this.bytes(moveBytes(this.control(id), value7 / 127));
   }
+  /** Steps of an endless control, to the right or negative. */
+  turn(id: string, steps: number): this {
+    return this.bytes(turnBytes(this.control(id), steps));
+  }
   bytes(bytes: Uint8Array): this {
     this.translator.surfaceBytes(0, bytes, this.nowMs);
     return this;
@@ -96,7 +114,7 @@ export class Rig {
 
   edit(change: (show: Show) => Show): this {
     this.#show = change(this.#show);
-    this.translator.swap(compileShow(this.#show, profiles), this.nowMs);
+    this.translator.swap(compileShow(this.#show, this.#profiles), this.nowMs);
     return this;
   }
 

@@ -1,13 +1,15 @@
 /** Small shows for tests: the pad grid and the quay lighting desk, mapped as a test says. */
-import type { Profiles } from "../../src/core/show/check.ts";
+import { type Profiles, profilesOf } from "../../src/core/show/check.ts";
 import {
   type Action,
   type Binding,
+  type Desk,
   emptyShow,
   type Mapping,
   type Show,
   WHOLE_TRAVEL,
 } from "../../src/core/show/show.ts";
+import type { SurfaceProfile } from "../../src/core/show/surface-profile.ts";
 import { shippedProfiles } from "../../src/server/profiles.ts";
 
 export const library = shippedProfiles();
@@ -45,6 +47,9 @@ export const flash = (playback: number, p: Binding = page) =>
   action(`f-${playback}`, "playback.flash", { page: p, playback: fixed(playback) });
 export const level = (playback: number, p: Binding = page, more: Partial<Action> = {}) =>
   action(`l-${playback}`, "playback.level", { page: p, playback: fixed(playback) }, more);
+/** An action of the house. */
+export const house = (fn: string, bindings: Action["bindings"] = {}, more: Partial<Action> = {}) =>
+  action(`h-${fn}`, fn, bindings, { desk: "house", ...more });
 export const shift = () => action("s", "layer", { layer: fixed(2) }, { desk: "house" });
 
 export function showWith(mappings: Mapping[], more: Partial<Show> = {}): Show {
@@ -62,3 +67,26 @@ export function showWith(mappings: Mapping[], more: Partial<Show> = {}): Show {
     ...more,
   };
 }
+
+/** The show of `showWith` with a surface of one's own in the place of the pad grid, and a MIDI desk beside the lights. */
+export function showOn(
+  profile: SurfaceProfile,
+  mappings: Mapping[],
+  more: Partial<Show> = {},
+): { show: Show; profiles: Profiles } {
+  const show = showWith(mappings, {
+    surfaces: [{ id: "deck", name: "Deck", profile: profile.id, in: { kind: "screen" }, out: { kind: "screen" } }],
+    ...more,
+  });
+  return { show, profiles: profilesOf([...library.surfaces, profile], library.desks) };
+}
+
+export const synth: Desk = {
+  id: "synth",
+  name: "Synth",
+  profile: "midi",
+  host: "none",
+  port: 1,
+  listenPort: 1,
+  midi: { in: { kind: "none" }, out: { kind: "none" } },
+};

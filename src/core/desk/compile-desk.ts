@@ -5,6 +5,7 @@
 import type { DeskFunction, DeskProfile, DeskState, Parameter } from "../show/desk-profile.ts";
 import type { Problem } from "../show/problem.ts";
 import type { Desk } from "../show/show.ts";
+import { midiTemplateFaults } from "./midi-template.ts";
 import { fillTemplate, parseTemplate, wholeName } from "./template.ts";
 
 /** Values one desk may keep, over all its states and their parameters. */
@@ -45,6 +46,8 @@ export interface CompiledDesk {
   readonly hears: ReadonlyMap<string, readonly HeardAt[]>;
   /** The state that says which page is up; null where the desk has no pages. */
   readonly page: CompiledState | null;
+  /** The state that says what is selected; null where the desk has no selection. */
+  readonly selection: CompiledState | null;
   readonly pageParameter: Parameter | null;
 }
 
@@ -109,6 +112,7 @@ export function compileDesk(desk: Desk, profile: DeskProfile): CompiledDesk {
     valueCount: base,
     hears,
     page: stateOf(profile.page?.state),
+    selection: stateOf(profile.selection?.state),
     pageParameter: profile.page ? (parameters.get(profile.page.parameter) ?? null) : null,
   };
 }
@@ -190,6 +194,11 @@ export function checkDeskProfile(profile: DeskProfile): Problem[] {
     });
   });
   needState(profile.page?.state, ["page", "state"]);
+  needState(profile.selection?.state, ["selection", "state"]);
+  if (profile.selection) needParameter(profile.selection.parameter, ["selection", "parameter"]);
+  const setsPage = profile.page?.set;
+  if (setsPage !== undefined && !profile.functions.some((f) => f.id === setsPage && f.parameters.length === 1))
+    unknown("function with the page as its only parameter", setsPage, ["page", "set"]);
   if (profile.page) needParameter(profile.page.parameter, ["page", "parameter"]);
   profile.query.forEach((m, k) => {
     checkMessage(m, [], ["query", k]);
@@ -230,6 +239,11 @@ export function checkDeskProfile(profile: DeskProfile): Problem[] {
     allowed: readonly string[],
     path: Problem["path"],
   ): void {
+    if ("midi" in message) {
+      for (const { field, detail } of midiTemplateFaults(message, allowed))
+        problems.push({ code: "template", path: [...path, field], detail });
+      return;
+    }
     checkTemplate(
       message.address,
       allowed.filter((n) => n !== "value"),

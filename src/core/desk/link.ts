@@ -4,7 +4,8 @@
  */
 import { encodeOsc } from "../osc/encode.ts";
 import type { OscArgument } from "../osc/types.ts";
-import type { DeskProfile, MessageTemplate } from "../show/desk-profile.ts";
+import type { DeskProfile, MessageTemplate, OscTemplate } from "../show/desk-profile.ts";
+import { encodeMidiTemplate } from "./midi-template.ts";
 import { fillTemplate, parseTemplate, wholeName } from "./template.ts";
 
 /** `waiting` = it was just asked for the first time; `inside` = it needs no link. */
@@ -128,12 +129,13 @@ export class DeskLink {
 }
 
 function encodeTemplate(message: MessageTemplate, pulse: number): Uint8Array {
+  if ("midi" in message) return encodeMidiTemplate(message, () => pulse).bytes;
   const parsed = parseTemplate(message.address);
   const address = parsed.ok ? fillTemplate(parsed.template, () => pulse) : message.address;
   return encodeOsc({ kind: "message", address, args: message.arguments.map((a) => constantArgument(a, pulse)) });
 }
 
-function constantArgument(a: MessageTemplate["arguments"][number], pulse: number): OscArgument {
+function constantArgument(a: OscTemplate["arguments"][number], pulse: number): OscArgument {
   if (a.type === "s") return { type: "s", value: String(a.value) };
   const value = typeof a.value === "number" ? a.value : wholeName(a.value) === "pulse" ? pulse : 0;
   if (a.type === "bool") return { type: value ? "T" : "F" };

@@ -10,24 +10,30 @@ import type { ActionTable } from "../mapping/action-table.ts";
 import type { CompiledAction } from "../mapping/compile.ts";
 import { encodeOsc, paddedStringBytes } from "../osc/encode.ts";
 import type { OscArgument } from "../osc/types.ts";
-import type { MessageTemplate } from "../show/desk-profile.ts";
+import type { MessageTemplate, MidiTemplate, OscTemplate } from "../show/desk-profile.ts";
+import { encodeMidiTemplate } from "./midi-template.ts";
 import { fillTemplate, parseTemplate, type Template, wholeName } from "./template.ts";
 
-const RECORD = 4;
+const RECORD = 5;
 const OFFSET = 0;
 const LENGTH = 1;
 const VALUE_AT = 2;
 const VALUE_TYPE = 3;
+/** Of a 14-bit MIDI value: where its upper half goes. */
+const UPPER_AT = 4;
 
 const NO_VALUE = 0;
 const FLOAT = 1;
 const WHOLE = 2;
 const TRUTH = 3;
+const MIDI_7 = 4;
+const MIDI_14 = 5;
+const MAX_7 = 127;
+const MAX_14 = 16_383;
 
-interface Plan {
-  readonly template: Template;
-  readonly message: MessageTemplate;
-}
+type Plan =
+  | { readonly kind: "osc"; readonly template: Template; readonly message: OscTemplate }
+  | { readonly kind: "midi"; readonly message: MidiTemplate };
 
 export class PreparedMessages {
   readonly bytes: Uint8Array;
@@ -100,14 +106,28 @@ export class PreparedMessages {
       case TRUTH:
         this.bytes[at] = value > 0 ? 84 : 70; // "T" : "F"
         return;
+      case MIDI_7:
+        this.bytes[at] = clamped(value, MAX_7);
+        return;
+      case MIDI_14: {
+        const v14 = clamped(value, MAX_14);
+        this.bytes[at] = v14 & 127;
+        this.bytes[this.#records[m * RECORD + UPPER_AT]!] = v14 >> 7;
+        return;
+      }
       default:
         return;
     }
   }
 
   #encodeOne(m: number, action: CompiledAction, values: readonly number[]): void {
-    const { template, message } = this.#plans[m]!;
+    const plan = this.#plans[m]!;
     const number = (name: string) => values[action.fn.fn.parameters.indexOf(name)] ?? 0;
+    if (plan.kind === "midi") {
+      this.#encodeMidi(m, plan.message, number);
+      return;
+    }
+    const { template, message } = plan;
     const address = fillTemplate(template, number);
     const args = message.arguments.map((a) => argumentOf(a, number));
     const encoded = encodeOsc({ kind: "message", address, args });
@@ -127,9 +147,29 @@ export class PreparedMessages {
       else if (a.type !== "bool") at += 4;
     });
   }
+
+  #encodeMidi(m: number, message: MidiTemplate, number: (name: string) => number): void {
+    const { bytes, upperAt, lowerAt } = encodeMidiTemplate(message, number);
+    const record = m * RECORD;
+    const offset = this.offset(m);
+    this.bytes.set(bytes, offset);
+    this.#records[record + LENGTH] = bytes.length;
+    this.#records[record + VALUE_TYPE] = lowerAt < 0 ? NO_VALUE : upperAt < 0 ? MIDI_7 : MIDI_14;
+    this.#records[record + VALUE_AT] = offset + lowerAt;
+    this.#records[record + UPPER_AT] = offset + upperAt;
+  }
 }
 
-function argumentOf(a: MessageTemplate["arguments"][number], number: (name: string) => number): OscArgument {
+function clamped(value: number, max: number): number {
+  return Math.min(max, Math.max(0, Math.round(value)));
+}
+
+/** Room in whole words: rows of traffic copy messages by words. */
+function words(bytes: number): number {
+  return (bytes + 3) & ~3;
+}
+
+function argumentOf(a: OscTemplate["arguments"][number], number: (name: string) => number): OscArgument {
   if (a.type === "s") return { type: "s", value: String(a.value) };
   const name = typeof a.value === "string" ? wholeName(a.value) : null;
   const value = typeof a.value === "number" ? a.value : name === null || name === "value" ? 0 : number(name);
@@ -139,17 +179,19 @@ function argumentOf(a: MessageTemplate["arguments"][number], number: (name: stri
 
 /** A message's template, and the room it needs for the longest numbers its parameters can have. */
 function planOf(message: MessageTemplate, action: CompiledAction): { plan: Plan; room: number } {
-  const parsed = parseTemplate(message.address);
-  if (!parsed.ok) throw new Error(parsed.detail); // `checkDeskProfile` has refused such a profile before
   const widest = (name: string) => {
     const p = action.fn.parameters.find((q) => q.id === name);
     return p ? (String(p.from).length > String(p.to).length ? p.from : p.to) : 0;
   };
+  if ("midi" in message)
+    return { plan: { kind: "midi", message }, room: words(encodeMidiTemplate(message, widest).bytes.length) };
+  const parsed = parseTemplate(message.address);
+  if (!parsed.ok) throw new Error(parsed.detail); // `checkDeskProfile` has refused such a profile before
   const address = fillTemplate(parsed.template, widest);
   const room = encodeOsc({
     kind: "message",
     address,
     args: message.arguments.map((a) => argumentOf(a, widest)),
   }).length;
-  return { plan: { template: parsed.template, message }, room };
+  return { plan: { kind: "osc", template: parsed.template, message }, room };
 }

@@ -3,14 +3,26 @@
  * release was made ready at the press, so no change of page, layer or show can make it go elsewhere.
  */
 
-/** One thing to undo on release. */
+/** One thing to undo on release. `delayMs` is the wait its press had, so that the two stay in order. */
 export type Release =
-  | { kind: "desk"; desk: string; mapping: string; action: string; state: number; datagrams: Uint8Array[] }
+  | {
+      kind: "desk";
+      desk: string;
+      mapping: string;
+      action: string;
+      state: number;
+      /** The value the state has afterwards. */
+      value: number;
+      datagrams: Uint8Array[];
+      delayMs: number;
+    }
   | { kind: "layer"; desk: string; mapping: string; action: string; layer: string };
 
 export interface Held {
   readonly surface: string;
   readonly control: string;
+  /** Which message of a control that stands for many; 0 for every other control. */
+  readonly message: number;
   readonly sinceMs: number;
   /** Sequence number of the press in the traffic. */
   readonly cause: number;
@@ -20,33 +32,37 @@ export interface Held {
 export class HeldPresses {
   readonly #held = new Map<string, Held>();
 
-  press(surface: string, control: string, atMs: number, cause: number): Held {
-    const held: Held = { surface, control, sinceMs: atMs, cause, releases: [] };
-    this.#held.set(key(surface, control), held);
+  press(surface: string, control: string, atMs: number, cause: number, message = 0): Held {
+    const held: Held = { surface, control, message, sinceMs: atMs, cause, releases: [] };
+    this.#held.set(key(surface, control, message), held);
     return held;
   }
 
-  isHeld(surface: string, control: string): boolean {
-    return this.#held.has(key(surface, control));
+  isHeld(surface: string, control: string, message = 0): boolean {
+    return this.#held.has(key(surface, control, message));
+  }
+
+  get(surface: string, control: string, message = 0): Held | undefined {
+    return this.#held.get(key(surface, control, message));
   }
 
   /** Ends a press; what it answers must be carried out, in order. */
-  release(surface: string, control: string): Held | undefined {
-    const held = this.#held.get(key(surface, control));
-    if (held) this.#held.delete(key(surface, control));
+  release(surface: string, control: string, message = 0): Held | undefined {
+    const held = this.#held.get(key(surface, control, message));
+    if (held) this.#held.delete(key(surface, control, message));
     return held;
   }
 
   /** Ends every press for which `gone` says yes. */
   releaseWhere(gone: (held: Held) => boolean): Held[] {
     const ended = [...this.#held.values()].filter(gone);
-    for (const held of ended) this.#held.delete(key(held.surface, held.control));
+    for (const held of ended) this.#held.delete(key(held.surface, held.control, held.message));
     return ended;
   }
 
   /** Takes over what another one held: an engine that follows a dead one. */
   restore(held: readonly Held[]): void {
-    for (const h of held) this.#held.set(key(h.surface, h.control), h);
+    for (const h of held) this.#held.set(key(h.surface, h.control, h.message), h);
   }
 
   /** All presses, the oldest first. */
@@ -55,6 +71,6 @@ export class HeldPresses {
   }
 }
 
-function key(surface: string, control: string): string {
-  return `${surface} ${control}`;
+function key(surface: string, control: string, message: number): string {
+  return `${surface} ${control} ${message}`;
 }

@@ -103,7 +103,9 @@ export type HeldNow = z.infer<typeof HeldNow>;
 /** The part of the live state that a batch may bring; what is left out has not changed. */
 export const LiveChanges = z.strictObject({
   atMs: z.number(),
+  /** The layer that is up for everything, and all that are up, the lowest first. */
   layer: z.string().optional(),
+  layers: z.array(z.string()).optional(),
   desks: z.record(z.string(), DeskLive).optional(),
   surfaces: z.record(z.string(), SurfaceLive).optional(),
   values: z.record(z.string(), z.array(ValueChange)).optional(),

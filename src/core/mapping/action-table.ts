@@ -28,9 +28,15 @@ const WRONG_NUMBER = 7;
 
 const BYTE = 0xff;
 const HALF = 0xffff;
-/** Flags: the desk is Velvet Hinge itself; the desk itself tells the state that the action changes. */
+/**
+ * Flags: the desk is Velvet Hinge itself; the desk itself tells the state that the action changes; the shape is no
+ * straight line; bindings may differ with every message; it waits before it acts.
+ */
 export const A_INSIDE = 1;
 export const A_REPORTED = 2;
+export const A_BENT = 4;
+export const A_DYNAMIC = 8;
+export const A_DELAYED = 16;
 
 export interface ActionFacts {
   desk: number;
@@ -42,6 +48,9 @@ export interface ActionFacts {
   inside: boolean;
   /** The desk itself tells the state that the action changes. */
   reported: boolean;
+  bent: boolean;
+  dynamic: boolean;
+  delayed: boolean;
 }
 
 /** Status, acts and flags as they stand together in a record, to be compared in one step. */
@@ -73,7 +82,12 @@ export class ActionTable {
 
   set(a: number, facts: ActionFacts): void {
     const at = a * A_INTS;
-    const flags = (facts.inside ? A_INSIDE : 0) | (facts.reported ? A_REPORTED : 0);
+    const flags =
+      (facts.inside ? A_INSIDE : 0) |
+      (facts.reported ? A_REPORTED : 0) |
+      (facts.bent ? A_BENT : 0) |
+      (facts.dynamic ? A_DYNAMIC : 0) |
+      (facts.delayed ? A_DELAYED : 0);
     this.ints[at + A_STATUS_ACTS_FLAGS] = statusActsFlags(0, facts.acts, flags);
     this.ints[at + A_DESK_PLACE] = facts.desk | (facts.place << 16);
     this.ints[at + MAPPING] = facts.mapping;
@@ -92,13 +106,26 @@ export class ActionTable {
     return this.ints[a * A_INTS + MAPPING]!;
   }
   inside(a: number): boolean {
-    return (this.ints[a * A_INTS + A_STATUS_ACTS_FLAGS]! & (A_INSIDE << 16)) !== 0;
+    return this.#flag(a, A_INSIDE);
   }
   reported(a: number): boolean {
-    return (this.ints[a * A_INTS + A_STATUS_ACTS_FLAGS]! & (A_REPORTED << 16)) !== 0;
+    return this.#flag(a, A_REPORTED);
+  }
+  bent(a: number): boolean {
+    return this.#flag(a, A_BENT);
+  }
+  dynamic(a: number): boolean {
+    return this.#flag(a, A_DYNAMIC);
+  }
+  delayed(a: number): boolean {
+    return this.#flag(a, A_DELAYED);
   }
   shapeAt(a: number): number {
     return a * DOUBLES + SHAPE;
+  }
+
+  #flag(a: number, flag: number): boolean {
+    return (this.ints[a * A_INTS + A_STATUS_ACTS_FLAGS]! & (flag << 16)) !== 0;
   }
 
   /** Its prepared messages: `sends` from `firstMessage`, then `offs`. */

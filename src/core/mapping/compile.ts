@@ -6,17 +6,21 @@
  * spread over memory and cost a cache miss for each field that is read (bench row `core.scale`).
  */
 import { type CompiledDesk, type CompiledFunction, compileDesk } from "../desk/compile-desk.ts";
+import { type FreeMessage, parseFreeMessage } from "../desk/free-message.ts";
+import { type BentShape, bentShape, isBent, isTimed } from "../shape/bent.ts";
 import { compileShape } from "../shape/linear.ts";
-import { HOUSE, type Profiles } from "../show/check.ts";
-import type { Acts } from "../show/desk-profile.ts";
-import type { Action, Mapping, Show } from "../show/show.ts";
+import type { Profiles } from "../show/check.ts";
+import type { Acts, Range } from "../show/desk-profile.ts";
+import { HOUSE } from "../show/ids.ts";
+import type { Action, Binding, Mapping, Show } from "../show/show.ts";
+import type { Control } from "../show/surface-profile.ts";
 import { type CompiledSurface, compileSurface } from "../surface/compile-surface.ts";
+import { expandBanks } from "../surface/internal-banks.ts";
 import { ActionTable } from "./action-table.ts";
-
-export const PRESS = 0;
-export const MOVE = 1;
-/** Gestures a control can have: the stride of the tables by control and gesture. */
-export const GESTURES = 2;
+import { BINDING_INTS, fixedStateIndex, isDynamic, MAX_PARAMETERS, withoutLists, writeBinding } from "./bindings.ts";
+import { GESTURE_OF, GESTURES } from "./gestures.ts";
+import { houseProfile } from "./house-profile.ts";
+import { type CompiledRoute, compileRoutes } from "./routes.ts";
 
 export const ACTS: Record<Acts, number> = { level: 0, trigger: 1, toggle: 2, flash: 3 };
 export const LEVEL = 0;
@@ -24,39 +28,100 @@ export const TRIGGER = 1;
 export const TOGGLE = 2;
 export const FLASH = 3;
 
-/** A binding to the page that is up, in the table of bindings. */
-export const FROM_PAGE = -0x8000_0000;
-/** Parameters a function can have: the stride of the table of bindings. */
-export const MAX_PARAMETERS = 3;
+export const JUMP = 0;
+export const CATCH = 1;
+export const CONVERGE = 2;
+const TAKEOVERS = { jump: JUMP, catch: CATCH, converge: CONVERGE } as const;
 
+export const ALL = 0;
+export const IN_TURN = 1;
+export const IN_TURN_STOP = 2;
+export const RANDOM = 3;
+const ORDERS = { all: ALL, "in-turn": IN_TURN, "in-turn-stop": IN_TURN_STOP, random: RANDOM } as const;
+
+export const DEFAULT_HOLD_MS = 400;
+export const DEFAULT_DOUBLE_MS = 250;
+
+/** One action; an action with lists of numbers is one for each of them. */
 export interface CompiledAction {
   readonly action: Action;
   readonly mapping: number;
+  /** Which of its mapping's actions it is, counted from 0 over those that are on. */
+  readonly place: number;
+  readonly set: number;
   readonly desk: CompiledDesk;
   readonly fn: CompiledFunction;
+  /** Its numbers, with lists taken apart. */
+  readonly bindings: Record<string, Binding>;
+  readonly dynamic: boolean;
+  /** The range of its value, which is the variable's own where it sets one. */
+  readonly range: Range | undefined;
+  /** Where the straight line is not enough. */
+  readonly bent: BentShape | null;
+  readonly timed: boolean;
+  readonly fineLayer: number;
+  /** Control among all of the show that makes moves fine while held; -1 = none. */
+  readonly fineControl: number;
+  /** What the house's "send a message" sends. */
+  readonly message: FreeMessage | null;
+  /** The mapping the house runs; -1 = none. */
+  readonly targetMapping: number;
+}
+
+export interface CompiledCondition {
+  readonly desk: number;
+  readonly index: number;
+  readonly from: number;
+  readonly to: number;
 }
 
 export interface CompiledShow {
   readonly show: Show;
   readonly surfaces: readonly CompiledSurface[];
   readonly desks: readonly CompiledDesk[];
+  /** Place of the house among the desks. */
+  readonly house: number;
   readonly controlCount: number;
   readonly controlSurface: Int16Array;
   /** For control * GESTURES + gesture: the mappings that may hold, the most specific first. */
   readonly candidateStart: Int32Array;
   readonly candidates: Int32Array;
-  /** For each mapping: the layers it holds in as bits, 0 = every layer. */
+  /** For each mapping: its control among all of the show. */
+  readonly mappingControl: Int32Array;
+  /** The layers it holds in as bits, 0 = every layer. */
   readonly mappingLayers: Int32Array;
   readonly mappingPageDesk: Int16Array;
   readonly mappingPages: readonly (ReadonlySet<number> | null)[];
-  readonly mappingCatches: Uint8Array;
+  /** JUMP, CATCH or CONVERGE. */
+  readonly mappingTakeover: Uint8Array;
   readonly mappingOn: Uint8Array;
+  /** The control that has to be held, among all of the show; -1 = none. */
+  readonly mappingChord: Int32Array;
+  readonly mappingWhen: readonly (readonly CompiledCondition[] | null)[];
+  readonly mappingOrder: Uint8Array;
+  /** The numbers of a mapping's sets in order, where it has more than one. */
+  readonly mappingSets: readonly (readonly number[] | null)[];
+  /** Its radio group, and the mappings of each group; -1 = none. */
+  readonly mappingRadio: Int16Array;
+  readonly radioGroups: readonly (readonly number[])[];
+  readonly mappingHoldMs: Int32Array;
+  readonly mappingDoubleMs: Int32Array;
+  readonly mappingOf: ReadonlyMap<string, number>;
   /** Actions of mapping m: from actionStart[m] to actionStart[m + 1]. Those switched off are left out. */
   readonly actionStart: Int32Array;
   readonly actionBindings: Int32Array;
   readonly actionTable: ActionTable;
   readonly actions: readonly CompiledAction[];
   readonly layerOf: ReadonlyMap<string, number>;
+  /** For each layer the controls it covers, among all of the show; null = all. */
+  readonly layerCovers: readonly (ReadonlySet<number> | null)[];
+  /** Controls of each group, among all of the show. */
+  readonly groupControls: readonly (readonly number[])[];
+  readonly routes: readonly CompiledRoute[];
+  /** Controls whose press changes what others mean: those that chords and fine moves name. */
+  readonly modifiers: ReadonlySet<number>;
+  /** True where what holds, or what a number is, may change with a value of a desk or with a press. */
+  readonly followsValues: boolean;
   /** Pairs of mappings that say the same: the first wins. */
   readonly clashes: readonly (readonly [number, number])[];
 }
@@ -64,11 +129,15 @@ export interface CompiledShow {
 /** Compiles a show that `checkShow` has accepted. */
 export function compileShow(show: Show, profiles: Profiles): CompiledShow {
   const surfaces: CompiledSurface[] = [];
+  const ranges = rangeControls(show);
   let controlCount = 0;
   for (const s of show.surfaces) {
-    const compiled = compileSurface(s, profiles.surfaces.get(s.profile)!, controlCount);
+    const profile = expandBanks(profiles.surfaces.get(s.profile)!);
+    const own = ranges.get(s.id);
+    const whole = own ? { ...profile, controls: [...profile.controls, ...own] } : profile;
+    const compiled = compileSurface(s, whole, controlCount);
     surfaces.push(compiled);
-    controlCount += compiled.profile.controls.length;
+    controlCount += whole.controls.length;
   }
   const controlSurface = new Int16Array(controlCount);
   surfaces.forEach((s, i) => {
@@ -76,17 +145,34 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
   });
   const desks = show.desks.map((d) => compileDesk(d, profiles.desks.get(d.profile)!));
   const house = profiles.desks.get(HOUSE);
-  if (house) desks.push(compileDesk(houseDesk, house));
+  if (house) desks.push(compileDesk(houseDesk, houseProfile(house, show)));
 
   const surfaceIndex = new Map(surfaces.map((s, i) => [s.id, i]));
   const deskIndex = new Map(desks.map((d, i) => [d.id, i]));
   const layerOf = new Map(show.layers.map((l, i) => [l.id, i]));
+  const mappingOf = new Map(show.mappings.map((m, i) => [m.id, i]));
+  const controlAt = (surface: string, control: string) => {
+    const s = surfaces[surfaceIndex.get(surface)!];
+    const own = s?.indexOf.get(control);
+    return s && own !== undefined ? s.firstControl + own : -1;
+  };
   const count = show.mappings.length;
+  const mappingControl = new Int32Array(count);
   const mappingLayers = new Int32Array(count);
   const mappingPageDesk = new Int16Array(count).fill(-1);
   const mappingPages = new Array<ReadonlySet<number> | null>(count).fill(null);
-  const mappingCatches = new Uint8Array(count);
+  const mappingTakeover = new Uint8Array(count);
   const mappingOn = new Uint8Array(count);
+  const mappingChord = new Int32Array(count).fill(-1);
+  const mappingWhen = new Array<readonly CompiledCondition[] | null>(count).fill(null);
+  const mappingOrder = new Uint8Array(count);
+  const mappingSets = new Array<readonly number[] | null>(count).fill(null);
+  const mappingRadio = new Int16Array(count).fill(-1);
+  const mappingHoldMs = new Int32Array(count);
+  const mappingDoubleMs = new Int32Array(count);
+  const radioOf = new Map<string, number>();
+  const radioGroups: number[][] = [];
+  const modifiers = new Set<number>();
   const actionStart = new Int32Array(count + 1);
   const actions: CompiledAction[] = [];
   const slots: number[][] = Array.from({ length: controlCount * GESTURES }, () => []);
@@ -94,28 +180,84 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
   const clashes: [number, number][] = [];
 
   show.mappings.forEach((m, i) => {
-    const surface = surfaces[surfaceIndex.get(m.surface)!]!;
-    const control = surface.firstControl + surface.indexOf.get(m.control)!;
+    const control = controlAt(m.surface, m.control);
+    mappingControl[i] = control;
     for (const layer of m.layers) mappingLayers[i]! |= 1 << layerOf.get(layer)!;
     if (m.pages) {
       mappingPageDesk[i] = deskIndex.get(m.pages.desk)!;
       mappingPages[i] = new Set(m.pages.in);
     }
-    mappingCatches[i] = m.takeover === "catch" ? 1 : 0;
+    mappingTakeover[i] = TAKEOVERS[m.takeover];
     mappingOn[i] = m.on ? 1 : 0;
-    slots[control * GESTURES + (m.gesture === "press" ? PRESS : MOVE)]!.push(i);
+    if (m.whileHeld) {
+      mappingChord[i] = controlAt(m.whileHeld.surface, m.whileHeld.control);
+      modifiers.add(mappingChord[i]!);
+    }
+    mappingWhen[i] =
+      m.when?.map((c) => {
+        const desk = deskIndex.get(c.desk)!;
+        return { desk, index: fixedStateIndex(desks[desk]!, c.state, c.parameters), from: c.from, to: c.to };
+      }) ?? null;
+    mappingOrder[i] = ORDERS[m.order ?? "all"];
+    mappingHoldMs[i] = m.times?.holdMs ?? show.settings.times?.holdMs ?? DEFAULT_HOLD_MS;
+    mappingDoubleMs[i] = m.times?.doubleMs ?? show.settings.times?.doubleMs ?? DEFAULT_DOUBLE_MS;
+    if (m.radio !== undefined) {
+      let group = radioOf.get(m.radio);
+      if (group === undefined) {
+        group = radioGroups.push([]) - 1;
+        radioOf.set(m.radio, group);
+      }
+      mappingRadio[i] = group;
+      radioGroups[group]!.push(i);
+    }
+    slots[control * GESTURES + GESTURE_OF[m.gesture]]!.push(i);
     const key = identity(m);
     const first = said.get(key);
     if (first === undefined) said.set(key, i);
     else clashes.push([first, i]);
     actionStart[i] = actions.length;
+    let place = 0;
+    const sets = new Set<number>();
     for (const action of m.actions) {
       if (!action.on) continue;
-      const desk = desks[deskIndex.get(action.desk)!]!;
-      actions.push({ action, mapping: i, desk, fn: desk.functions.get(action.function)! });
+      sets.add(action.set ?? 1);
+      actions.push(...compileAction(action, i, place++));
     }
+    if (m.order !== undefined && m.order !== "all") mappingSets[i] = [...sets].sort((a, b) => a - b);
   });
   actionStart[count] = actions.length;
+
+  function compileAction(action: Action, mapping: number, place: number): CompiledAction[] {
+    const desk = desks[deskIndex.get(action.desk)!]!;
+    const fn = desk.functions.get(action.function)!;
+    const { shape } = action;
+    const fine = shape.fine?.while;
+    const fineControl = fine && "control" in fine ? controlAt(fine.surface, fine.control) : -1;
+    if (fineControl >= 0) modifiers.add(fineControl);
+    const range = rangeOf(action, fn, show);
+    const free = action.message === undefined ? null : parseFreeMessage(action.message);
+    const plain = Object.values(action.bindings).every((b) => b.from !== "list");
+    const shared = {
+      action,
+      mapping,
+      place,
+      set: action.set ?? 1,
+      desk,
+      fn,
+      range,
+      bent: isBent(shape) ? bentShape(shape, range) : null,
+      timed: isTimed(shape),
+      fineLayer: fine && "layer" in fine ? (layerOf.get(fine.layer) ?? -1) : -1,
+      fineControl,
+      message: free?.ok ? free.message : null,
+      targetMapping: action.target === undefined ? -1 : (mappingOf.get(action.target) ?? -1),
+    };
+    return (plain ? [action.bindings] : withoutLists(action.bindings)).map((bindings) => ({
+      ...shared,
+      bindings,
+      dynamic: Object.values(bindings).some(isDynamic),
+    }));
+  }
 
   const candidateStart = new Int32Array(slots.length + 1);
   const candidates = new Int32Array(count);
@@ -123,72 +265,122 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
   slots.forEach((slot, k) => {
     candidateStart[k] = at;
     // Array.sort is stable: among equally specific mappings the first in the show stays first (rule 12).
-    slot.sort((a, b) => specificity(show.mappings[b]!) - specificity(show.mappings[a]!));
+    if (slot.length > 1) slot.sort((a, b) => specificity(show.mappings[b]!) - specificity(show.mappings[a]!));
     for (const m of slot) candidates[at++] = m;
   });
   candidateStart[slots.length] = at;
+
+  const groups = show.groups ?? [];
+  const groupControls = groups.map((g) => g.controls.map((c) => controlAt(g.surface, c)).filter((c) => c >= 0));
+  const groupOf = new Map(groups.map((g, i) => [g.id, i]));
+  const actionBindings = new Int32Array(actions.length * MAX_PARAMETERS * BINDING_INTS);
+  const names = { bankOf: new Map((show.banks ?? []).map((b, i) => [b.id, i])), deskOf: deskIndex, desks };
+  actions.forEach((a, i) => {
+    a.fn.parameters.forEach((p, k) => {
+      writeBinding(actionBindings, (i * MAX_PARAMETERS + k) * BINDING_INTS, a.bindings[p.id]!, names);
+    });
+  });
 
   return {
     show,
     surfaces,
     desks,
+    house: deskIndex.get(HOUSE) ?? -1,
     controlCount,
     controlSurface,
     candidateStart,
     candidates,
+    mappingControl,
     mappingLayers,
     mappingPageDesk,
     mappingPages,
-    mappingCatches,
+    mappingTakeover,
     mappingOn,
+    mappingChord,
+    mappingWhen,
+    mappingOrder,
+    mappingSets,
+    mappingRadio,
+    radioGroups,
+    mappingHoldMs,
+    mappingDoubleMs,
+    mappingOf,
     actionStart,
-    actionBindings: compileBindings(actions),
-    actionTable: tableOf(actions, deskIndex, actionStart),
+    actionBindings,
+    actionTable: tableOf(actions, deskIndex),
     actions,
     layerOf,
+    layerCovers: show.layers.map((l) =>
+      l.group === undefined ? null : new Set(groupControls[groupOf.get(l.group) ?? -1] ?? []),
+    ),
+    groupControls,
+    routes: compileRoutes(show.routes ?? [], surfaceIndex, deskIndex),
+    modifiers,
+    followsValues: modifiers.size > 0 || mappingWhen.some((w) => w !== null) || actions.some((a) => a.dynamic),
     clashes,
   };
 }
 
 const houseDesk = { id: HOUSE, name: "House", profile: HOUSE, host: "inside", port: 1, listenPort: 1 };
 
-/** A mapping for one layer or page goes before one for every layer or page. */
+/** Controls that mappings make for whole ranges of messages, by surface. Two mappings may share one. */
+function rangeControls(show: Show): Map<string, Control[]> {
+  const bySurface = new Map<string, Map<string, Control>>();
+  for (const m of show.mappings) {
+    if (!m.message) continue;
+    const own = bySurface.get(m.surface) ?? new Map<string, Control>();
+    bySurface.set(m.surface, own);
+    if (!own.has(m.control)) own.set(m.control, rangeControl(m.control, m.message));
+  }
+  return new Map([...bySurface].map(([id, own]) => [id, [...own.values()]]));
+}
+
+export function rangeControl(id: string, message: NonNullable<Mapping["message"]>): Control {
+  return {
+    id,
+    name: id,
+    kind: "pad",
+    behaviour: message.of === "note" ? "springs-back" : message.of === "controller" ? "absolute" : "one-shot",
+    place: { x: 0, y: 0, width: 1e-6, height: 1e-6 },
+    sends: message,
+  };
+}
+
+/** A mapping for one layer, page, condition or chord goes before one that holds more widely. */
 function specificity(m: Mapping): number {
-  return (m.layers.length > 0 ? 2 : 0) + (m.pages ? 1 : 0);
+  return (m.whileHeld ? 8 : 0) + (m.when ? 4 : 0) + (m.layers.length > 0 ? 2 : 0) + (m.pages ? 1 : 0);
 }
 
 function identity(m: Mapping): string {
   const pages = m.pages ? `${m.pages.desk} ${[...m.pages.in].sort((a, b) => a - b).join(",")}` : "";
-  return `${m.surface} ${m.control} ${m.gesture} ${[...m.layers].sort().join(",")} | ${pages}`;
+  const chord = m.whileHeld ? `${m.whileHeld.surface} ${m.whileHeld.control}` : "";
+  const when = m.when ? JSON.stringify(m.when) : "";
+  return `${m.surface} ${m.control} ${m.gesture} ${[...m.layers].sort().join(",")} | ${pages} | ${chord} | ${when}`;
 }
 
-function tableOf(
-  actions: readonly CompiledAction[],
-  deskIndex: ReadonlyMap<string, number>,
-  actionStart: Int32Array,
-): ActionTable {
+/** A variable that is set has its own range; every other value has its function's. */
+function rangeOf(action: Action, fn: CompiledFunction, show: Show): Range | undefined {
+  const binding = action.bindings.variable;
+  if (action.desk !== HOUSE || fn.fn.id !== "variable.set" || binding?.from !== "fixed") return fn.fn.range;
+  const variable = show.variables?.[binding.value - 1];
+  return variable ? { from: variable.from, to: variable.to, unit: "none" } : fn.fn.range;
+}
+
+function tableOf(actions: readonly CompiledAction[], deskIndex: ReadonlyMap<string, number>): ActionTable {
   const table = new ActionTable(actions.length);
-  actions.forEach(({ action, mapping, desk, fn }, a) => {
-    table.set(a, {
-      desk: deskIndex.get(action.desk)!,
-      acts: ACTS[fn.fn.acts],
-      mapping,
-      place: a - actionStart[mapping]!,
-      inside: desk.inside,
-      reported: fn.state?.reported ?? false,
-    });
-    compileShape(table.doubles, table.shapeAt(a), action.shape, fn.fn.range);
-  });
-  return table;
-}
-
-function compileBindings(actions: readonly CompiledAction[]): Int32Array {
-  const table = new Int32Array(actions.length * MAX_PARAMETERS);
   actions.forEach((a, i) => {
-    a.fn.parameters.forEach((p, k) => {
-      const binding = a.action.bindings[p.id]!;
-      table[i * MAX_PARAMETERS + k] = binding.from === "page" ? FROM_PAGE : binding.value;
+    table.set(i, {
+      desk: deskIndex.get(a.action.desk)!,
+      acts: ACTS[a.fn.fn.acts],
+      mapping: a.mapping,
+      place: a.place,
+      inside: a.desk.inside,
+      reported: a.fn.state?.reported ?? false,
+      bent: a.bent !== null,
+      dynamic: a.dynamic,
+      delayed: a.action.delayMs !== undefined && a.action.delayMs > 0,
     });
+    compileShape(table.doubles, table.shapeAt(i), a.action.shape, a.range);
   });
   return table;
 }

@@ -5,11 +5,15 @@
 import type { Range } from "../show/desk-profile.ts";
 import type { Shape } from "../show/show.ts";
 
+/** Steps above the base of an output that is said as base + step x 0..127. */
+const BASE_STEPS = 127;
 /** A function without a range is a switch: 0 to 1. */
 const SWITCH_RANGE = { from: 0, to: 1 };
 
 export function outputOf(shape: Shape, range: Range | undefined): [number, number] {
-  return shape.output ?? [(range ?? SWITCH_RANGE).from, (range ?? SWITCH_RANGE).to];
+  const { output } = shape;
+  if (output === undefined) return [(range ?? SWITCH_RANGE).from, (range ?? SWITCH_RANGE).to];
+  return Array.isArray(output) ? output : [output.base, output.base + output.step * BASE_STEPS];
 }
 
 /** Writes a shape as four numbers at `at`: input from and to, output at the input's start and at its end. */

@@ -20,6 +20,18 @@ export function meets(before: number, position: number, target: number): boolean
   return before >= 0 && (before - target) * (position - target) < 0;
 }
 
+/** Where a control stands against the level it has to take over, and how far it is from it, 0..1. */
+export interface TakeoverState {
+  readonly state: "caught" | "below" | "above";
+  readonly away: number;
+}
+
+/** `position` and `target` are travel, 0..1; -1 = not known, and then there is nothing to wait for. */
+export function takeoverState(position: number, target: number, caught: boolean): TakeoverState {
+  if (caught || target < 0 || position < 0) return { state: "caught", away: 0 };
+  return { state: position < target ? "below" : "above", away: Math.abs(target - position) };
+}
+
 /** Which way to move, for the display. */
 export function wayToCatch(position: number, target: number): "raise" | "lower" {
   return position < target ? "raise" : "lower";

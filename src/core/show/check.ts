@@ -1,8 +1,12 @@
 /** What Zod cannot see in a show: names that lead nowhere, names twice, numbers outside the desk's ranges. */
 import { checkDeskProfile } from "../desk/compile-desk.ts";
-import type { DeskFunction, DeskProfile } from "./desk-profile.ts";
+import { checkMapping } from "./check-mapping.ts";
+import { type ShowNames, showNames, twice } from "./check-names.ts";
+import { checkSurfaceProfile } from "./check-surface-profile.ts";
+import type { DeskProfile } from "./desk-profile.ts";
+import { HOUSE } from "./ids.ts";
 import type { Path, Problem } from "./problem.ts";
-import { type Action, BASE_LAYER, type Mapping, type Show } from "./show.ts";
+import { BASE_LAYER, type Show } from "./show.ts";
 import type { SurfaceProfile } from "./surface-profile.ts";
 
 /** Every profile at hand, by id. */
@@ -11,39 +15,8 @@ export interface Profiles {
   readonly desks: ReadonlyMap<string, DeskProfile>;
 }
 
-/** The desk that is always there: Velvet Hinge itself. */
-export const HOUSE = "house";
-
 export function profilesOf(surfaces: readonly SurfaceProfile[], desks: readonly DeskProfile[]): Profiles {
   return { surfaces: new Map(surfaces.map((p) => [p.id, p])), desks: new Map(desks.map((p) => [p.id, p])) };
-}
-
-export function checkSurfaceProfile(profile: SurfaceProfile): Problem[] {
-  const problems: Problem[] = [];
-  twice(profile.controls, "control", ["controls"], problems);
-  twice(profile.palettes, "palette", ["palettes"], problems);
-  const palettes = new Set(profile.palettes.map((p) => p.id));
-  const messages = new Map<string, string>();
-  profile.controls.forEach((c, i) => {
-    const key =
-      c.sends.kind === "bend" ? `bend ${c.sends.channel}` : `${c.sends.kind} ${c.sends.channel} ${c.sends.number}`;
-    const other = messages.get(key);
-    if (other !== undefined)
-      problems.push({
-        code: "template",
-        path: ["controls", i, "sends"],
-        detail: `the control “${other}” already sends ${key.replace(" ", " on channel ")}.`,
-      });
-    messages.set(key, c.id);
-    if (c.light && !palettes.has(c.light.palette))
-      problems.push({
-        code: "unknown-id",
-        path: ["controls", i, "light", "palette"],
-        what: "palette",
-        id: c.light.palette,
-      });
-  });
-  return problems;
 }
 
 /** All problems of a show; none means that it compiles. */
@@ -53,142 +26,101 @@ export function checkShow(show: Show, profiles: Profiles): Problem[] {
   twice(show.desks, "desk", ["desks"], problems);
   twice(show.layers, "layer", ["layers"], problems);
   twice(show.mappings, "mapping", ["mappings"], problems);
+  twice(show.groups ?? [], "group", ["groups"], problems);
+  twice(show.banks ?? [], "bank", ["banks"], problems);
+  twice(show.variables ?? [], "variable", ["variables"], problems);
+  twice(show.routes ?? [], "route", ["routes"], problems);
   if (!show.layers.some((l) => l.id === BASE_LAYER))
     problems.push({ code: "unknown-id", path: ["layers"], what: "layer", id: BASE_LAYER });
 
-  const surfaces = new Map<string, ReadonlyMap<string, SurfaceProfile["controls"][number]>>();
+  const names = showNames(show, profiles);
   show.surfaces.forEach((s, i) => {
-    const profile = profiles.surfaces.get(s.profile);
-    if (!profile)
+    if (!profiles.surfaces.has(s.profile))
       problems.push({ code: "unknown-id", path: ["surfaces", i, "profile"], what: "surface profile", id: s.profile });
-    else surfaces.set(s.id, new Map(profile.controls.map((c) => [c.id, c])));
   });
-  const desks = new Map<string, DeskContext>();
   show.desks.forEach((d, i) => {
     const profile = profiles.desks.get(d.profile);
     if (d.id === HOUSE) problems.push({ code: "twice", path: ["desks", i, "id"], what: "desk", id: HOUSE });
-    else if (!profile)
+    // Takes, routes and messages of one's own name surfaces and desks alike.
+    if (names.surfaces.has(d.id))
+      problems.push({ code: "twice", path: ["desks", i, "id"], what: "surface or desk", id: d.id });
+    if (!profile)
       problems.push({ code: "unknown-id", path: ["desks", i, "profile"], what: "desk profile", id: d.profile });
-    else desks.set(d.id, contextOf(profile));
+    else if ((profile.wire.kind === "midi") !== (d.midi !== undefined))
+      problems.push({
+        code: "not-valid",
+        path: ["desks", i, "midi"],
+        expected: d.midi ? "no MIDI ports: this kind of desk has a network address" : "the MIDI ports of this desk",
+      });
   });
-  const house = profiles.desks.get(HOUSE);
-  if (house) desks.set(HOUSE, contextOf(house));
-
-  const layers = new Set(show.layers.map((l) => l.id));
+  checkParts(show, names, problems);
   show.mappings.forEach((m, i) => {
-    checkMapping(m, ["mappings", i], show, surfaces, desks, layers, problems);
+    checkMapping(m, ["mappings", i], names, problems);
   });
+  checkRuns(show, problems);
   return problems;
 }
 
-interface DeskContext {
-  readonly profile: DeskProfile;
-  readonly functions: ReadonlyMap<string, DeskFunction>;
-}
-
-function contextOf(profile: DeskProfile): DeskContext {
-  return { profile, functions: new Map(profile.functions.map((f) => [f.id, f])) };
-}
-
-function checkMapping(
-  m: Mapping,
-  path: Path,
-  show: Show,
-  surfaces: ReadonlyMap<string, ReadonlyMap<string, SurfaceProfile["controls"][number]>>,
-  desks: ReadonlyMap<string, DeskContext>,
-  layers: ReadonlySet<string>,
-  problems: Problem[],
-): void {
-  const controls = surfaces.get(m.surface);
-  const control = controls?.get(m.control);
-  if (!controls) problems.push({ code: "unknown-id", path: [...path, "surface"], what: "surface", id: m.surface });
-  else if (!control) problems.push({ code: "unknown-id", path: [...path, "control"], what: "control", id: m.control });
-  else {
-    const expected = control.behaviour === "absolute" ? "move" : "press";
-    if (m.gesture !== expected)
-      problems.push({
-        code: "wrong-gesture",
-        path: [...path, "gesture"],
-        gesture: m.gesture,
-        control: control.kind,
-        expected,
+/** Groups, layers and routes: what mappings and the house stand on. */
+function checkParts(show: Show, names: ShowNames, problems: Problem[]): void {
+  const groups = new Set((show.groups ?? []).map((g) => g.id));
+  show.layers.forEach((l, i) => {
+    if (l.group === undefined) return;
+    const path = ["layers", i, "group"];
+    if (!groups.has(l.group)) problems.push({ code: "unknown-id", path, what: "group", id: l.group });
+    else if (l.id === BASE_LAYER)
+      problems.push({ code: "not-valid", path, expected: "no group: the base covers every control" });
+  });
+  show.groups?.forEach((g, i) => {
+    const controls = names.surfaces.get(g.surface);
+    if (!controls)
+      problems.push({ code: "unknown-id", path: ["groups", i, "surface"], what: "surface", id: g.surface });
+    else
+      g.controls.forEach((id, k) => {
+        if (!controls.has(id))
+          problems.push({ code: "unknown-id", path: ["groups", i, "controls", k], what: "control", id });
       });
-  }
-  m.layers.forEach((id, k) => {
-    if (!layers.has(id)) problems.push({ code: "unknown-id", path: [...path, "layers", k], what: "layer", id });
   });
-  if (m.pages) {
-    const desk = desks.get(m.pages.desk);
-    if (!desk) problems.push({ code: "unknown-id", path: [...path, "pages", "desk"], what: "desk", id: m.pages.desk });
-    else if (!desk.profile.page)
-      problems.push({ code: "no-page", path: [...path, "pages", "desk"], desk: m.pages.desk });
-  }
-  twice(m.actions, "action", [...path, "actions"], problems);
-  m.actions.forEach((a, k) => {
-    checkAction(a, [...path, "actions", k], show, desks, problems);
-  });
-}
-
-function checkAction(
-  a: Action,
-  path: Path,
-  show: Show,
-  desks: ReadonlyMap<string, DeskContext>,
-  problems: Problem[],
-): void {
-  const desk = desks.get(a.desk);
-  if (!desk) {
-    problems.push({ code: "unknown-id", path: [...path, "desk"], what: "desk", id: a.desk });
-    return;
-  }
-  const fn = desk.functions.get(a.function);
-  if (!fn) {
-    problems.push({ code: "unknown-id", path: [...path, "function"], what: "function", id: a.function });
-    return;
-  }
-  for (const id of Object.keys(a.bindings))
-    if (!fn.parameters.includes(id))
-      problems.push({ code: "unknown-id", path: [...path, "bindings", id], what: "parameter", id });
-  for (const id of fn.parameters) {
-    const parameter = desk.profile.parameters.find((p) => p.id === id)!;
-    const binding = a.bindings[id];
-    const place = [...path, "bindings", id];
-    if (!binding) problems.push({ code: "missing-binding", path: place, parameter: parameter.name });
-    else if (binding.from === "page") {
-      if (desk.profile.page?.parameter !== id) problems.push({ code: "no-page", path: place, desk: a.desk });
-    } else {
-      const to = a.desk === HOUSE && id === "layer" ? show.layers.length : parameter.to;
-      if (binding.value < parameter.from || binding.value > to)
-        problems.push({
-          code: "out-of-range",
-          path: [...place, "value"],
-          what: parameter.name,
-          value: binding.value,
-          from: parameter.from,
-          to,
-        });
+  show.routes?.forEach((r, i) => {
+    for (const end of ["from", "to"] as const) {
+      const path = ["routes", i, end];
+      const desk = names.desks.get(r[end]);
+      if (!names.surfaces.has(r[end]) && !desk)
+        problems.push({ code: "unknown-id", path, what: "surface or desk", id: r[end] });
+      else if (desk && desk.profile.wire.kind !== "midi")
+        problems.push({ code: "not-valid", path, expected: "a surface or a desk that speaks MIDI" });
     }
-  }
-  if (a.shape.output && fn.range)
-    a.shape.output.forEach((value, k) => {
-      if (value < fn.range!.from || value > fn.range!.to)
-        problems.push({
-          code: "out-of-range",
-          path: [...path, "shape", "output", k],
-          what: fn.name,
-          value,
-          from: fn.range!.from,
-          to: fn.range!.to,
-        });
-    });
-}
-
-function twice(list: readonly { id: string }[], what: string, path: Path, problems: Problem[]): void {
-  const seen = new Set<string>();
-  list.forEach((item, i) => {
-    if (seen.has(item.id)) problems.push({ code: "twice", path: [...path, i, "id"], what, id: item.id });
-    seen.add(item.id);
+    twice(
+      (r.channels ?? []).map((c) => ({ id: String(c.from) })),
+      "channel",
+      ["routes", i, "channels"],
+      problems,
+    );
   });
 }
 
-export { checkDeskProfile };
+/** A mapping that runs itself, over others or at once, would never end. */
+function checkRuns(show: Show, problems: Problem[]): void {
+  const runs = new Map<string, { target: string; path: Path }[]>();
+  show.mappings.forEach((m, i) => {
+    m.actions.forEach((a, k) => {
+      if (a.desk !== HOUSE || !a.function.startsWith("mapping.") || a.target === undefined) return;
+      const list = runs.get(m.id) ?? [];
+      list.push({ target: a.target, path: ["mappings", i, "actions", k, "target"] });
+      runs.set(m.id, list);
+    });
+  });
+  const done = new Set<string>();
+  const visit = (id: string, way: readonly string[]): void => {
+    if (done.has(id)) return;
+    for (const { target, path } of runs.get(id) ?? []) {
+      const at = [...way, id].indexOf(target);
+      if (at >= 0) problems.push({ code: "cycle", path, way: [...[...way, id].slice(at), target] });
+      else visit(target, [...way, id]);
+    }
+    done.add(id);
+  };
+  for (const id of runs.keys()) visit(id, []);
+}
+
+export { checkDeskProfile, checkSurfaceProfile };

@@ -3,6 +3,7 @@
  * each is said and heard on the wire. Addresses are templates with `{name}` (RFC 6570, level 1).
  */
 import { z } from "zod";
+import { SHOW_FORMATS, type ShowFormat } from "../midi/show-control.ts";
 import { Id, Name } from "./ids.ts";
 
 /** A thing that is counted at the desk, such as a page or a playback. Both ends of the range are included. */
@@ -54,10 +55,60 @@ export const MessageArgument = z.strictObject({
 });
 export type MessageArgument = z.infer<typeof MessageArgument>;
 
-export const MessageTemplate = z.strictObject({
+export const OscTemplate = z.strictObject({
   address: z.string().startsWith("/").max(200),
   arguments: z.array(MessageArgument).max(16),
 });
+export type OscTemplate = z.infer<typeof OscTemplate>;
+
+/** A number, or a template that is one whole `{name}`. */
+const Slot = z.union([
+  z.int(),
+  z
+    .string()
+    .max(64)
+    .regex(/^\{[a-z0-9][a-z0-9.-]*\}$/, "a number or one whole “{name}”"),
+]);
+
+export const MIDI_TEMPLATES = [
+  "note-on",
+  "note-off",
+  "controller",
+  "controller-14",
+  "nrpn",
+  "rpn",
+  "program",
+  "bend",
+  "poly-pressure",
+  "channel-pressure",
+  "sysex",
+  "show-control",
+  "machine-control",
+  "start",
+  "continue",
+  "stop",
+] as const;
+
+/**
+ * A MIDI message. Which fields it needs follows from its kind; channels count 1..16. SysEx is hexadecimal pairs in
+ * which `{name}` stands for one byte and `{name:14}` for two, the upper first.
+ */
+export const MidiTemplate = z.strictObject({
+  midi: z.enum(MIDI_TEMPLATES),
+  channel: Slot.optional(),
+  number: Slot.optional(),
+  value: Slot.optional(),
+  bank: Slot.optional(),
+  bytes: z.string().max(600).optional(),
+  device: Slot.optional(),
+  format: z.enum(Object.keys(SHOW_FORMATS) as [ShowFormat, ...ShowFormat[]]).optional(),
+  command: z.string().max(40).optional(),
+  cue: Slot.optional(),
+  list: Slot.optional(),
+});
+export type MidiTemplate = z.infer<typeof MidiTemplate>;
+
+export const MessageTemplate = z.union([OscTemplate, MidiTemplate]);
 export type MessageTemplate = z.infer<typeof MessageTemplate>;
 
 /**
@@ -80,7 +131,9 @@ export const DeskFunction = z.strictObject({
   state: Id.optional(),
   colour: Id.optional(),
   label: Id.optional(),
-  send: z.array(MessageTemplate).min(1).max(8),
+  /** Of the house: what the action's target has to be. */
+  target: z.enum(["desk", "mapping", "port"]).optional(),
+  send: z.array(MessageTemplate).max(8),
   /** What is sent on release or when turned off; left out, it is `send` with value 0. */
   off: z.array(MessageTemplate).min(1).max(8).optional(),
 });
@@ -93,19 +146,21 @@ export const DeskProfile = z.strictObject({
   version: z.literal(1),
   id: Id,
   name: Name,
-  kind: z.enum(["lighting", "vision", "sound", "instrument", "house"]),
+  kind: z.enum(["lighting", "vision", "sound", "instrument", "midi", "house"]),
   about: z.string().max(400),
   /** Where the desk listens unless it was changed there, and what to check at the desk when it is silent. */
   wire: z.strictObject({
-    kind: z.enum(["osc-udp", "inside"]),
+    kind: z.enum(["osc-udp", "midi", "inside"]),
     port: z.int().min(1).max(65_535),
     checkAtDesk: z.array(z.string().max(200)).max(8),
   }),
   parameters: z.array(Parameter).max(64),
   states: z.array(DeskState).max(256),
   functions: z.array(DeskFunction).min(1).max(512),
-  /** The page that is up: which state says so, which parameter it counts, which state names it. */
-  page: z.strictObject({ state: Id, parameter: Id }).optional(),
+  /** The page that is up: which state says so, which parameter it counts, and which function sets it. */
+  page: z.strictObject({ state: Id, parameter: Id, set: Id.optional() }).optional(),
+  /** What is selected: which state says so, and which parameter it counts. */
+  selection: z.strictObject({ state: Id, parameter: Id }).optional(),
   subscribe: z
     .strictObject({ send: z.array(MessageTemplate).min(1).max(8), renewMs: z.int().min(200).max(600_000) })
     .optional(),

@@ -95,7 +95,7 @@ describe("a show document", () => {
       "a gesture the control cannot make",
       ["mappings", 0, "gesture"],
       "move",
-      "mappings[0].gesture: a pad has no “move”; expected press.",
+      "mappings[0].gesture: a pad has no “move”; expected press, release, tap, hold, double, while-held.",
     ],
     [
       "a layer that is not there",
@@ -220,7 +220,7 @@ describe("a surface profile", () => {
       "two controls that send the same",
       ["controls", 1, "sends", "number"],
       36,
-      "controls[1].sends: the control “pad-1” already sends note on channel 1 36.",
+      "controls[1].sends: the control “pad-1” already sends note 36 on channel 1.",
     ],
     [
       "a palette that is not there",

@@ -107,7 +107,10 @@ describe("an edit", () => {
     [{ kind: "add-action", mapping: "nothing", action: toggle(1) }, "mapping: there is no mapping “nothing”."],
     [{ kind: "add-mapping", mapping: mapping("pad-1", toggle(1)) }, "the mapping “m-pad-1” stands here a second time."],
     [{ kind: "add-mapping", mapping: mapping("pad-3", toggle(44)) }, "playback 44 is outside 1 to 20."],
-    [{ kind: "change-mapping", id: "m-pad-1", set: { gesture: "move" } }, "a pad has no “move”; expected press."],
+    [
+      { kind: "change-mapping", id: "m-pad-1", set: { gesture: "move" } },
+      "a pad has no “move”; expected press, release, tap, hold, double, while-held.",
+    ],
   ])("%o is refused with a sentence, and the show is untouched", (edit, sentence) => {
     const before = JSON.stringify(show);
     const result = applyEdit(show, edit, profiles);

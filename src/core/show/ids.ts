@@ -12,3 +12,6 @@ export const Name = z.string().trim().min(1, "a name").max(80);
 
 /** "#rrggbb". */
 export const Colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, "a colour such as #e9b44c");
+
+/** The desk that is always there: Velvet Hinge itself. */
+export const HOUSE = "house";

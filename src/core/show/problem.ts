@@ -15,6 +15,8 @@ export type Problem =
   | { code: "missing-binding"; path: Path; parameter: string }
   | { code: "wrong-gesture"; path: Path; gesture: string; control: string; expected: string }
   | { code: "no-page"; path: Path; desk: string }
+  | { code: "no-selection"; path: Path; desk: string }
+  | { code: "cycle"; path: Path; way: readonly string[] }
   | { code: "template"; path: Path; detail: string };
 
 /** "mappings[3].actions[0].function" */
@@ -52,6 +54,10 @@ function sentence(p: Problem): string {
       return `a ${p.control} has no “${p.gesture}”; expected ${p.expected}.`;
     case "no-page":
       return `the desk “${p.desk}” has no pages to follow.`;
+    case "no-selection":
+      return `the desk “${p.desk}” tells no selection to follow.`;
+    case "cycle":
+      return `this mapping would run itself without end: ${p.way.map((id) => `“${id}”`).join(" runs ")}.`;
     case "template":
       return p.detail;
     default:

@@ -1,6 +1,7 @@
 /** The show: everything that is saved together, as one versioned document. */
 import { z } from "zod";
 import { Colour, Id, Name } from "./ids.ts";
+import { AnyMessage } from "./surface-profile.ts";
 
 /** Where bytes go in or out. */
 export const PortRef = z.discriminatedUnion("kind", [
@@ -25,29 +26,154 @@ export const Desk = z.strictObject({
   port: z.int().min(1).max(65_535),
   /** Where we listen for its answers. */
   listenPort: z.int().min(1).max(65_535),
+  /** Of a desk that is driven by MIDI: where its messages go, and where its own come from. */
+  midi: z.strictObject({ in: PortRef, out: PortRef }).optional(),
 });
 export type Desk = z.infer<typeof Desk>;
 
-export const Layer = z.strictObject({ id: Id, name: Name });
+export const Layer = z.strictObject({
+  id: Id,
+  name: Name,
+  /** The group of controls it changes; left out, it covers every surface. */
+  group: Id.optional(),
+  /** Colour of the controls that enter it. */
+  colour: Colour.optional(),
+});
 export type Layer = z.infer<typeof Layer>;
+
+/** Controls of one surface under one name: for layers that change only some of them, and for bypass. */
+export const Group = z.strictObject({ id: Id, name: Name, surface: Id, controls: z.array(Id).min(1).max(1024) });
+export type Group = z.infer<typeof Group>;
+
+/** A window of strips on a desk: eight faders that reach all channels, eight at a time. */
+export const Bank = z
+  .strictObject({
+    id: Id,
+    name: Name,
+    /** Number of the desk's strip at strip 1 when the bank stands at its start. */
+    first: z.int().min(0).max(65_535),
+    /** The highest number it reaches. */
+    last: z.int().min(0).max(65_535),
+    /** Strips it shows at once. */
+    size: z.int().min(1).max(128),
+  })
+  .refine((b) => b.last >= b.first + b.size - 1, {
+    message: "a last number that leaves room for all strips",
+    path: ["last"],
+  });
+export type Bank = z.infer<typeof Bank>;
+
+/** A number with a name that mappings set, step and read. */
+export const Variable = z
+  .strictObject({ id: Id, name: Name, from: z.number(), to: z.number(), start: z.number(), wraps: z.boolean() })
+  .refine((v) => v.from < v.to, { message: "a range whose end is above its start", path: ["to"] })
+  .refine((v) => v.start >= v.from && v.start <= v.to, { message: "a start inside of its range", path: ["start"] });
+export type Variable = z.infer<typeof Variable>;
+
+const WholeNumbers = z.array(z.int()).min(1).max(128);
 
 /** Where a parameter's number comes from, at the moment of the action. */
 export const Binding = z.discriminatedUnion("from", [
   z.strictObject({ from: z.literal("fixed"), value: z.int() }),
   /** The page that is up at the action's desk. */
   z.strictObject({ from: z.literal("page") }),
+  /** Several numbers: the action is done for each, in this order. */
+  z.strictObject({ from: z.literal("list"), values: WholeNumbers }),
+  /** What is selected at the action's desk. */
+  z.strictObject({ from: z.literal("selection") }),
+  /** The strip, counted from 1, of a bank that moves. */
+  z.strictObject({ from: z.literal("strip"), bank: Id, strip: z.int().min(1).max(128) }),
+  /** The channel, number or value of the very message, plus `offset`. */
+  z.strictObject({ from: z.literal("message"), part: z.enum(["channel", "number", "value"]), offset: z.int() }),
+  /** The number of the layer that is up for the control, counted from 1, plus `offset`. */
+  z.strictObject({ from: z.literal("layer"), offset: z.int() }),
+  /** The value of a state without parameters of its own, or with fixed ones, at any desk, plus `offset`. */
+  z.strictObject({
+    from: z.literal("state"),
+    desk: Id,
+    state: Id,
+    parameters: z.record(Id, z.int()).optional(),
+    offset: z.int(),
+  }),
 ]);
 export type Binding = z.infer<typeof Binding>;
 
-/** The steps a value goes through: from the part of the travel that counts, over invert, to the desk's unit. */
+const Unit01 = z.number().min(0).max(1);
+
+/** How the value bends between its ends. The laws are stated in docs/formats. */
+export const Curve = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("audio") }),
+  z.strictObject({ kind: z.literal("s") }),
+  /** `amount` above 0 starts slowly, below 0 starts fast. */
+  z.strictObject({
+    kind: z.literal("exponential"),
+    amount: z
+      .number()
+      .min(-10)
+      .max(10)
+      .refine((a) => a !== 0, "an amount other than 0"),
+  }),
+  z.strictObject({
+    kind: z.literal("points"),
+    points: z
+      .array(z.tuple([Unit01, Unit01]))
+      .min(2)
+      .max(64)
+      .refine(
+        (p) => p[0]![0] === 0 && p.at(-1)![0] === 1 && p.every((q, i) => i === 0 || q[0] > p[i - 1]![0]),
+        "points from 0 to 1 whose first numbers rise",
+      ),
+  }),
+]);
+export type Curve = z.infer<typeof Curve>;
+
+/** A control by its surface and its own name. */
+export const ControlRef = z.strictObject({ surface: Id, control: Id });
+export type ControlRef = z.infer<typeof ControlRef>;
+
+/**
+ * The steps a value goes through, in this order: the part of the travel that counts, invert, curve, steps, dead band,
+ * threshold, slew, the desk's unit, rounding, rate. Travel is 0..1; what is left out is not done.
+ */
 export const Shape = z.strictObject({
-  /** Part of the travel, 0..1. Outside of it the nearer end holds. */
+  /** Part of the travel, 0..1. */
   input: z
-    .tuple([z.number().min(0).max(1), z.number().min(0).max(1)])
+    .tuple([Unit01, Unit01])
     .refine((r) => r[0] < r[1], { message: "an input range whose end is above its start", path: [1] }),
+  /** Outside of the input range: the nearer end holds (clamp, the default), or nothing is sent. */
+  outside: z.enum(["clamp", "ignore"]).optional(),
   invert: z.boolean(),
-  /** In the function's own unit on the wire; left out, its whole range. */
-  output: z.tuple([z.number(), z.number()]).optional(),
+  curve: Curve.optional(),
+  /** Number of values the way has, ends included. */
+  steps: z.int().min(2).max(1024).optional(),
+  /** Travel around `at` that counts as `at`. */
+  deadBand: z.strictObject({ at: Unit01, width: z.number().gt(0).max(0.9) }).optional(),
+  /** Moves count this much while a control is held or a layer is up. */
+  fine: z
+    .strictObject({
+      factor: z.number().gt(0).max(1),
+      while: z.union([z.strictObject({ layer: Id }), ControlRef]),
+    })
+    .optional(),
+  /** Becomes a switch: on above `at` + half the hysteresis, off below `at` - half of it. */
+  threshold: z.strictObject({ at: Unit01, hysteresis: z.number().min(0).max(0.5) }).optional(),
+  /** The value follows no faster than this part of its range in a second. */
+  slewPerS: z.number().gt(0).max(1000).optional(),
+  /** For worn encoders: a change faster than this many steps (or ways from end to end) in a second is thrown away. */
+  jumpLimitPerS: z.number().gt(0).max(10_000).optional(),
+  /** Part of the way that one step of an endless control moves; left out, 1/100. */
+  stepSize: z.number().gt(0).max(1).optional(),
+  /**
+   * In the function's own unit on the wire; left out, its whole range. Or a base and a step: base + step x 0..127, as
+   * tempos are often said.
+   */
+  output: z
+    .union([z.tuple([z.number(), z.number()]), z.strictObject({ base: z.number(), step: z.number() })])
+    .optional(),
+  /** Rounded to multiples of this, in the output's unit. */
+  roundTo: z.number().gt(0).max(1_000_000).optional(),
+  /** Messages a second at the most; the last value always follows. */
+  ratePerS: z.number().min(1).max(1000).optional(),
 });
 export type Shape = z.infer<typeof Shape>;
 
@@ -58,6 +184,13 @@ export const Action = z.strictObject({
   function: Id,
   bindings: z.record(Id, Binding),
   shape: Shape,
+  /** Which of a mapping's sets it belongs to, counted from 1; left out, the first. */
+  set: z.int().min(1).max(64).optional(),
+  delayMs: z.int().min(0).max(600_000).optional(),
+  /** What a function of the house acts on: the id of a desk or of a mapping. */
+  target: Id.optional(),
+  /** Of the house's "send a message": MIDI as hexadecimal pairs, or an OSC address with arguments. */
+  message: z.string().max(600).optional(),
 });
 export type Action = z.infer<typeof Action>;
 
@@ -66,11 +199,54 @@ export const Look = z.strictObject({
   colour: Colour.optional(),
 });
 
-export const Gesture = z.enum(["press", "move"]);
+/**
+ * Press and release at once; tap, hold and double by their times; while held is on at the press and off at the
+ * release; turn follows an endless control, turn-left and turn-right fire at each step; pressure follows how hard a
+ * pad is pressed.
+ */
+export const Gesture = z.enum([
+  "press",
+  "move",
+  "release",
+  "tap",
+  "hold",
+  "double",
+  "while-held",
+  "turn",
+  "turn-left",
+  "turn-right",
+  "touch",
+  "untouch",
+  "pressure",
+]);
 export type Gesture = z.infer<typeof Gesture>;
 
-export const Takeover = z.enum(["jump", "catch"]);
+export const Takeover = z.enum(["jump", "catch", "converge"]);
 export type Takeover = z.infer<typeof Takeover>;
+
+const Times = z.strictObject({
+  holdMs: z.int().min(50).max(10_000).optional(),
+  doubleMs: z.int().min(50).max(2000).optional(),
+});
+
+/** Only while a state of a desk lies in this range, both ends included. A switch is 0 or 1. */
+export const Condition = z
+  .strictObject({
+    desk: Id,
+    state: Id,
+    parameters: z.record(Id, z.int()).optional(),
+    from: z.number(),
+    to: z.number(),
+  })
+  .refine((c) => c.from <= c.to, { message: "a range whose end is not below its start", path: ["to"] });
+export type Condition = z.infer<typeof Condition>;
+
+/**
+ * Which of a mapping's sets of actions fires: all of them; one after the other, again from the first after the last;
+ * one after the other and then no further; or any.
+ */
+export const Order = z.enum(["all", "in-turn", "in-turn-stop", "random"]);
+export type Order = z.infer<typeof Order>;
 
 export const Mapping = z.strictObject({
   id: Id,
@@ -78,17 +254,58 @@ export const Mapping = z.strictObject({
   note: z.string().max(400),
   on: z.boolean(),
   surface: Id,
+  /** A control of the surface's profile; with `message` a name of its own. */
   control: Id,
+  /** Not one control but every message in a range. */
+  message: AnyMessage.optional(),
   gesture: Gesture,
+  times: Times.optional(),
+  /** Only while this other control is held. */
+  whileHeld: ControlRef.optional(),
   /** Empty: every layer. */
   layers: z.array(Id).max(32),
   /** Left out: every page. */
   pages: z.strictObject({ desk: Id, in: z.array(z.int()).min(1).max(64) }).optional(),
+  when: z.array(Condition).min(1).max(4).optional(),
   takeover: Takeover,
   look: Look,
+  order: Order.optional(),
+  /** Of several mappings with the same word here, one is on: the others are switched off. */
+  radio: Id.optional(),
   actions: z.array(Action).max(16),
 });
 export type Mapping = z.infer<typeof Mapping>;
+
+export const ROUTE_KINDS = [
+  "note",
+  "controller",
+  "program",
+  "bend",
+  "pressure",
+  "sysex",
+  "clock",
+  "time-code",
+] as const;
+
+/** Passes MIDI from one place to another, as it is. The way back is a route of its own. */
+export const Route = z.strictObject({
+  id: Id,
+  name: Name,
+  on: z.boolean(),
+  /** The id of a surface or of a MIDI desk. */
+  from: Id,
+  to: Id,
+  /** Everything, or only what no mapping took. */
+  pass: z.enum(["all", "unmapped"]),
+  /** Left out: every kind. */
+  kinds: z.array(z.enum(ROUTE_KINDS)).min(1).max(8).optional(),
+  /** What comes on a channel leaves on another; a channel that is not named is left as it is. */
+  channels: z
+    .array(z.strictObject({ from: z.int().min(1).max(16), to: z.int().min(1).max(16) }))
+    .max(16)
+    .optional(),
+});
+export type Route = z.infer<typeof Route>;
 
 export const SHOW_FORMAT = "velvet-hinge/show";
 
@@ -99,11 +316,21 @@ export const Show = z.strictObject({
   format: z.literal(SHOW_FORMAT),
   version: z.literal(1),
   name: Name,
-  settings: z.strictObject({ middleC: z.enum(["C3", "C4"]) }),
+  settings: z.strictObject({
+    middleC: z.enum(["C3", "C4"]),
+    /** Left out: hold 400 ms, double 250 ms. */
+    times: Times.optional(),
+    /** How new mappings of these kinds of controls take over; left out, catch. */
+    takeover: z.strictObject({ fader: Takeover.optional(), knob: Takeover.optional() }).optional(),
+  }),
   surfaces: z.array(Surface).max(64),
   desks: z.array(Desk).max(64),
   layers: z.array(Layer).min(1).max(32),
   mappings: z.array(Mapping).max(20_000),
+  groups: z.array(Group).max(64).optional(),
+  banks: z.array(Bank).max(16).optional(),
+  variables: z.array(Variable).max(64).optional(),
+  routes: z.array(Route).max(64).optional(),
 });
 export type Show = z.infer<typeof Show>;
 

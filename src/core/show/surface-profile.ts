@@ -25,7 +25,10 @@ export const AnyMessage = z.strictObject({
 export type AnyMessage = z.infer<typeof AnyMessage>;
 
 /** Bytes as hexadecimal pairs. */
-export const HexBytes = z.string().max(600).regex(/^([0-9a-fA-F]{2} ?)+$/, "bytes as hexadecimal pairs, such as “F0 7D 01”");
+export const HexBytes = z
+  .string()
+  .max(600)
+  .regex(/^([0-9a-fA-F]{2} ?)+$/, "bytes as hexadecimal pairs, such as “F0 7D 01”");
 
 /** What a control sends. Controllers 120..127 are channel mode messages and cannot be controls. */
 export const ControlMessage = z.discriminatedUnion("kind", [

@@ -1,37 +1,128 @@
 /** The bytes a real unit of this profile would send: an on-screen surface sends the very same. */
+import { controller14Bytes, parameterBytes, programBytes } from "../midi/compound.ts";
+import { encodeMachineControl } from "../midi/machine-control.ts";
+import { encodeShort } from "../midi/message.ts";
+import { encodeRelative } from "../midi/relative.ts";
+import { encodeShowControl } from "../midi/show-control.ts";
+import { fullFrame, timeCodeAt } from "../midi/time-code.ts";
+import { parseHexBytes } from "../midi/words.ts";
 import type { Control } from "../show/surface-profile.ts";
 
-/** A press with velocity 1..127, or a release. Only for controls that send notes or controllers. */
-export function pressBytes(control: Control, pressed: boolean, velocity = 127): Uint8Array {
-  const sends = control.sends;
-  const channel = sends.channel - 1;
+const NOTHING = new Uint8Array(0);
+const MAX_7 = 127;
+const MAX_14 = 16_383;
+/** What a cue or a machine command is addressed to where the profile leaves it open. */
+const ALL_DEVICES = 127;
+
+/** A press with velocity 1..127, or a release. Empty for a control that has no such message. */
+export function pressBytes(control: Control, pressed: boolean, velocity = MAX_7): Uint8Array {
+  const { sends, behaviour } = control;
+  if (behaviour === "one-shot" && !pressed) return NOTHING;
   switch (sends.kind) {
     case "note":
-      return Uint8Array.of((pressed ? 0x90 : 0x80) | channel, sends.number, pressed ? velocity : 64);
+      return pressed
+        ? encodeShort({ kind: "note-on", channel: sends.channel, note: sends.number, velocity })
+        : encodeShort({ kind: "note-off", channel: sends.channel, note: sends.number, velocity: 64 });
     case "controller":
-      return Uint8Array.of(0xb0 | channel, sends.number, pressed ? velocity : 0);
-    case "bend":
-      return moveBytes(control, pressed ? 1 : 0);
+      return encodeShort({
+        kind: "controller",
+        channel: sends.channel,
+        number: sends.number,
+        value: pressed ? velocity : 0,
+      });
+    case "program":
+      return programBytes(sends.channel, sends.number ?? 0);
+    case "transport":
+      return encodeShort({ kind: sends.message });
+    case "show-control": {
+      const { kind: _kind, device = ALL_DEVICES, ...rest } = sends;
+      return encodeShowControl({ format: "all", device, ...withoutUndefined(rest), command: sends.command });
+    }
+    case "machine-control":
+      return encodeMachineControl({ command: sends.command, device: sends.device ?? ALL_DEVICES });
+    case "any":
+      return sends.of === "note"
+        ? encodeShort({
+            kind: pressed ? "note-on" : "note-off",
+            channel: sends.channels[0],
+            note: sends.numbers[0],
+            velocity,
+          })
+        : moveBytes(control, pressed ? 1 : 0);
     default:
-      return sends satisfies never;
+      return moveBytes(control, pressed ? 1 : 0);
   }
 }
 
 /** A position 0..1, in the resolution the control has. */
 export function moveBytes(control: Control, position01: number): Uint8Array {
-  const sends = control.sends;
-  const channel = sends.channel - 1;
-  const clamped = Math.min(1, Math.max(0, position01));
+  const { sends } = control;
+  const place = Math.min(1, Math.max(0, position01));
+  const value7 = Math.round(place * MAX_7);
+  const value14 = Math.round(place * MAX_14);
   switch (sends.kind) {
     case "note":
-      return pressBytes(control, clamped > 0, Math.max(1, Math.round(clamped * 127)));
+      return pressBytes(control, place > 0, Math.max(1, value7));
     case "controller":
-      return Uint8Array.of(0xb0 | channel, sends.number, Math.round(clamped * 127));
-    case "bend": {
-      const value14 = Math.round(clamped * 16_383);
-      return Uint8Array.of(0xe0 | channel, value14 & 127, value14 >> 7);
-    }
+      return encodeShort({ kind: "controller", channel: sends.channel, number: sends.number, value: value7 });
+    case "bend":
+      return encodeShort({ kind: "bend", channel: sends.channel, value14 });
+    case "controller-14":
+      return controller14Bytes(sends.channel, sends.number, value14);
+    case "nrpn":
+    case "rpn":
+      return parameterBytes(sends.kind === "rpn", sends.channel, sends.number, value14);
+    case "poly-pressure":
+      return encodeShort({ kind: "poly-pressure", channel: sends.channel, note: sends.number, value: value7 });
+    case "channel-pressure":
+      return encodeShort({ kind: "channel-pressure", channel: sends.channel, value: value7 });
+    case "program":
+      return programBytes(sends.channel, sends.number ?? value7);
+    case "song-position":
+      return encodeShort({ kind: "song-position", beats: value14 });
+    case "sysex":
+      return sysexBytes(sends, value7, value14);
+    case "time-code":
+      return fullFrame(timeCodeAt("25", Math.floor(place * 24 * 3600 * 25)));
+    case "any":
+      return sends.of === "program"
+        ? programBytes(sends.channels[0], sends.numbers[0])
+        : encodeShort({ kind: "controller", channel: sends.channels[0], number: sends.numbers[0], value: value7 });
+    case "relative":
+    case "clicks":
+    case "transport":
+    case "show-control":
+    case "machine-control":
+      return NOTHING; // these have no place
     default:
       return sends satisfies never;
   }
+}
+
+/** Steps of an endless control: to the right, or negative to the left. Empty for a control that is none. */
+export function turnBytes(control: Control, steps: number): Uint8Array {
+  const { sends } = control;
+  if (sends.kind === "relative")
+    return encodeShort({
+      kind: "controller",
+      channel: sends.channel,
+      number: sends.number,
+      value: encodeRelative(sends.encoding, steps),
+    });
+  if (sends.kind !== "clicks" || steps === 0) return NOTHING;
+  const value = steps > 0 ? sends.right : sends.left;
+  const click = encodeShort({ kind: "controller", channel: sends.channel, number: sends.number, value });
+  return Uint8Array.from({ length: Math.abs(steps) * click.length }, (_, i) => click[i % click.length]!);
+}
+
+function sysexBytes(sends: Extract<Control["sends"], { kind: "sysex" }>, value7: number, value14: number): Uint8Array {
+  const prefix = parseHexBytes(sends.prefix) ?? NOTHING;
+  if (sends.valueAt === undefined) return Uint8Array.of(...prefix, 0xf7);
+  const gap = new Array<number>(sends.valueAt).fill(0);
+  const value = sends.bits === 14 ? [value14 >> 7, value14 & 127] : [value7];
+  return Uint8Array.of(...prefix, ...gap, ...value, 0xf7);
+}
+
+function withoutUndefined<T extends object>(value: T): { [K in keyof T]: Exclude<T[K], undefined> } {
+  return Object.fromEntries(Object.entries(value).filter(([, v]) => v !== undefined)) as never;
 }

@@ -77,17 +77,30 @@ describe("rule 3: a surface's values in full resolution", () => {
       fader("n", { kind: "nrpn", channel: 1, number: 300 }),
       fader("r", { kind: "rpn", channel: 1, number: 300 }),
     ]);
-    play.bytes(parameterBytes(false, 1, 300, 5000)).wait(20).bytes(parameterBytes(true, 1, 300, 16_383)).wait(20);
+    play
+      .bytes(parameterBytes(false, 1, 300, 5000))
+      .wait(20)
+      .bytes(parameterBytes(true, 1, 300, 16_383))
+      .wait(20);
     expect(play.did()).toEqual(["n 5000", "r 16383"]);
     play.hex("B0 60 00 B0 61 00");
     expect(play.did()).toEqual(["r +1", "r -1"]);
   });
   test("a parameter number nobody has is nobody's", () => {
     const play = reading([fader("n", { kind: "nrpn", channel: 1, number: 300 })]);
-    expect(play.bytes(parameterBytes(false, 1, 301, 5000)).wait(20).did()).toEqual([]);
+    expect(
+      play
+        .bytes(parameterBytes(false, 1, 301, 5000))
+        .wait(20)
+        .did(),
+    ).toEqual([]);
   });
   test("without a parameter number in the profile its controllers stay free for controls", () => {
-    expect(reading([fader("f", { kind: "bend", channel: 1 })]).hex("B0 06 10").did()).toEqual(["?"]);
+    expect(
+      reading([fader("f", { kind: "bend", channel: 1 })])
+        .hex("B0 06 10")
+        .did(),
+    ).toEqual(["?"]);
   });
   test.each([
     ["twos-complement", "B0 10 02 B0 10 7E"],
@@ -103,9 +116,13 @@ describe("rule 3: a surface's values in full resolution", () => {
   });
   test("pressure: of a pad, and as a control of its own", () => {
     const play = reading([
-      control("p", { kind: "note", channel: 1, number: 40 }, {
-        pressure: { kind: "poly-pressure", channel: 1, number: 40 },
-      }),
+      control(
+        "p",
+        { kind: "note", channel: 1, number: 40 },
+        {
+          pressure: { kind: "poly-pressure", channel: 1, number: 40 },
+        },
+      ),
       fader("ch", { kind: "channel-pressure", channel: 2 }),
     ]);
     expect(play.hex("A0 28 7F D1 00 A0 29 10").did()).toEqual(["p pressure 16383", "ch 0", "?"]);

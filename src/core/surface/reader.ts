@@ -90,7 +90,8 @@ export class SurfaceReader {
       const at = prefix.length + valueAt;
       const last = at + (bits === 14 ? 1 : 0);
       if (valueAt < 0) this.#oneValue(control, 1, row);
-      else if (last >= bytes.length - 1) return false; // shorter than the profile says
+      else if (last >= bytes.length - 1)
+        return false; // shorter than the profile says
       else if (bits === 14) this.#oneValue(control, ((bytes[at]! << 7) | bytes[last]!) / MAX_14, row);
       else this.#oneValue(control, bytes[at]! / MAX_7, row);
       return true;

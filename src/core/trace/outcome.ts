@@ -27,6 +27,26 @@ export const OUTCOME = {
   noCrossing: 12,
   /** Clock, active sensing and other messages no control sends. */
   notAControl: 13,
+  /** Half of a value in two messages, or the number of a parameter: the other half decides. */
+  partOfValue: 14,
+  /** The desk has not said what is selected. */
+  selectionUnknown: 16,
+  /** The value of another state that decides a number is not known. */
+  valueUnknown: 17,
+  /** Out of service: the control or its group is bypassed. */
+  bypassed: 18,
+  /** Whether it is a tap, a hold or a double tap is not decided yet. */
+  waitingForGesture: 19,
+  /** A condition does not hold, or another control is not held. */
+  conditionFalse: 25,
+  /** The shape sends nothing: outside its range, the same side of a threshold, or not plausible. */
+  shaped: 26,
+  /** Its first action waits. a = how long, in ms. */
+  delayed: 27,
+  /** A list of steps is at its end. */
+  endOfList: 28,
+  /** Passed on by a route, with no mapping. */
+  routed: 29,
   /** In from a browser over the live socket: not understood, or too long. */
   refused: 15,
   /** In from a desk: a = how many values changed. */
@@ -45,6 +65,10 @@ export const OUTCOME = {
   letGo: 31,
   /** Out to a desk: subscription, query or heartbeat. */
   upkeep: 32,
+  /** Out by a route. */
+  passedOn: 33,
+  /** Out: a message of one's own. */
+  ownMessage: 34,
   /** Out to a surface: a light. a = mode. */
   light: 40,
 } as const;

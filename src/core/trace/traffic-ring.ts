@@ -134,6 +134,12 @@ export class TrafficRing {
     i32[i + 14] = part;
   }
 
+  /** What became of the row with this sequence number; -1 where it is no longer here. */
+  outcomeOf(sequence: number): number {
+    if (this.#sequence - sequence >= this.#rows) return -1;
+    return this.#i32[(sequence & (this.#rows - 1)) * I32_PER_ROW + 12]!;
+  }
+
   /** The rows since the last drain, oldest first, as one buffer of its own; null = none. */
   drain(): ArrayBuffer | null {
     const waiting = this.waiting;

@@ -41,6 +41,30 @@ export function becameWords(entry: TrafficEntry, names: RowNames): Became {
       return { text: `nothing sent: the desk has no ${names.parameter(entry.b)} ${entry.a}`, tone: "care" };
     case OUTCOME.pageUnknown:
       return { text: "nothing sent: the desk has not said which page is up", tone: "care" };
+    case OUTCOME.partOfValue:
+      return { text: "one part of a value", tone: "quiet" };
+    case OUTCOME.selectionUnknown:
+      return { text: "nothing sent: the desk has not said what is selected", tone: "care" };
+    case OUTCOME.valueUnknown:
+      return { text: "nothing sent: the value it follows is not known", tone: "care" };
+    case OUTCOME.bypassed:
+      return { text: "nothing sent: out of service", tone: "care" };
+    case OUTCOME.waitingForGesture:
+      return { text: "waiting: tap, hold or double tap", tone: "quiet" };
+    case OUTCOME.conditionFalse:
+      return { text: `nothing sent: what ${names.mapping} depends on is not so`, tone: "care" };
+    case OUTCOME.shaped:
+      return { text: "nothing sent: its shape leaves the value as it was", tone: "quiet" };
+    case OUTCOME.delayed:
+      return { text: `${names.mapping}, in ${entry.a} ms`, tone: "done" };
+    case OUTCOME.endOfList:
+      return { text: `nothing sent: ${names.mapping} is at the end of its list`, tone: "care" };
+    case OUTCOME.routed:
+      return { text: "passed on", tone: "done" };
+    case OUTCOME.passedOn:
+      return { text: "passed on by a route", tone: "done" };
+    case OUTCOME.ownMessage:
+      return { text: names.mapping || "a message of its own", tone: "done" };
     case OUTCOME.noActions:
       return { text: `nothing sent: ${names.mapping} has no action that is on`, tone: "care" };
     case OUTCOME.looped:

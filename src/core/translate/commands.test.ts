@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 import { colour, f, i, Rig } from "../../../tests/rig/rig.ts";
-import { action, fixed, flash, level, mapping, shift, showWith, toggle } from "../../../tests/rig/shows.ts";
+import { action, fixed, flash, level, mapping, page, shift, showWith, toggle } from "../../../tests/rig/shows.ts";
 import type { Show } from "../show/show.ts";
 
 const without = (id: string) => (show: Show) => ({ ...show, mappings: show.mappings.filter((m) => m.id !== id) });
@@ -343,9 +343,10 @@ describe("rule 19: the guard", () => {
 });
 
 describe("the plain path and the fast one", () => {
+  const beyond = { from: "message", part: "value", offset: 1000 } as const; // no desk has such a playback
   test("send the same bytes and tell the same", () => {
     // A second action that never fires takes the mapping off the fast path.
-    const never = { ...toggle(99), id: "never" }; // no desk has playback 99
+    const never = { ...toggle(1), id: "never", bindings: { page, playback: beyond } };
     const plain = Rig.onPage(2, showWith([mapping("fader-1", [level(1), never])]));
     const fast = Rig.onPage(2, showWith([mapping("fader-1", [level(1)])]));
     for (const rig of [plain, fast]) {

@@ -1,61 +1,144 @@
 /**
- * Which mapping holds where, right now: pages and layers resolved to one mapping per control and gesture.
- * Made anew when a page, a layer or the show changes; per event it is one look-up.
+ * Which mapping holds where, right now: pages, layers, chords and conditions resolved to one mapping per control and
+ * gesture. What pages and layers decide is made anew when they change; per event it is one look-up.
  */
 
 import { stateIndex } from "../desk/compile-desk.ts";
 import { PreparedMessages } from "../desk/prepared-messages.ts";
 import type { ActionTable } from "../mapping/action-table.ts";
-import { type CompiledShow, FROM_PAGE, GESTURES, MAX_PARAMETERS } from "../mapping/compile.ts";
+import {
+  B_FIXED,
+  B_LAYER,
+  B_MESSAGE,
+  B_PAGE,
+  B_SELECTION,
+  B_STATE,
+  B_STRIP,
+  BINDING_INTS,
+  MAX_PARAMETERS,
+} from "../mapping/bindings.ts";
+import type { CompiledShow } from "../mapping/compile.ts";
+import { GESTURES } from "../mapping/gestures.ts";
 
 export const READY = 0;
 export const OUT_OF_RANGE = 1;
 export const PAGE_UNKNOWN = 2;
+export const SELECTION_UNKNOWN = 3;
+/** Its numbers come from the message, and there is none. */
+export const NO_MESSAGE = 4;
+export const VALUE_UNKNOWN = 5;
+
+/** What bindings and conditions ask for while the show runs. */
+export interface Facts {
+  /** The page that is up at a desk, or null where the desk has not said. */
+  page(desk: number): number | null;
+  /** What is selected at a desk, or null. */
+  selection(desk: number): number | null;
+  /** A value of a desk as far as it is known, or NaN. */
+  value(desk: number, index: number): number;
+  /** Number of the desk's strip at the bank's first. */
+  bankFirst(bank: number): number;
+  /** True while a control, counted among all of the show, is pressed. */
+  isPressed(control: number): boolean;
+  /** Channel, number or value of the message in hand, or NaN. */
+  messagePart(part: number): number;
+}
 
 export class Context {
   readonly compiled: CompiledShow;
   readonly messages: PreparedMessages;
-  /** For control * GESTURES + gesture: the mapping that holds; -1 = none. */
+  /** For control * GESTURES + gesture: the mapping that holds by page and layer alone; -1 = none. */
   readonly active: Int32Array;
+  /** For control * GESTURES + gesture: 1 where chords or conditions decide, see `mappingAt`. */
+  readonly conditional: Uint8Array;
   readonly table: ActionTable;
-  layer = 0;
-  readonly #pages: (number | null)[];
-  readonly #values: number[] = [0, 0, 0];
+  readonly facts: Facts;
+  /** Layers that are up, the lowest first; the base, which is always there, is not among them. */
+  layers: readonly number[] = [];
   /** Counts refreshes: what was resolved in an earlier one is stale. */
   generation = 1;
+  readonly #layerOf: Int16Array;
+  readonly #values: number[] = [0, 0, 0];
 
-  constructor(compiled: CompiledShow) {
+  /** `from`: another context of the same show whose tables it shares, with facts of its own. */
+  constructor(compiled: CompiledShow, facts: Facts, from?: Context) {
     this.compiled = compiled;
-    this.table = compiled.actionTable.copy();
-    this.messages = new PreparedMessages(compiled.actions, this.table);
-    this.active = new Int32Array(compiled.controlCount * GESTURES).fill(-1);
-    this.#pages = compiled.desks.map(() => null);
+    this.facts = facts;
+    this.table = from?.table ?? compiled.actionTable.copy();
+    this.messages = from?.messages ?? new PreparedMessages(compiled.actions, this.table);
+    this.active = from?.active ?? new Int32Array(compiled.controlCount * GESTURES).fill(-1);
+    this.conditional = from?.conditional ?? new Uint8Array(compiled.controlCount * GESTURES);
+    this.#layerOf = from?.controlLayers ?? new Int16Array(compiled.controlCount);
+    if (!from) return;
+    this.layers = from.layers;
+    this.generation = from.generation; // what page, layer and bank decided still holds
   }
 
-  pageOf(desk: number): number | null {
-    return this.#pages[desk] ?? null;
-  }
-
-  /** Takes over pages and layer, and resolves every control again. */
-  refresh(pages: readonly (number | null)[], layer: number): void {
-    pages.forEach((p, i) => {
-      this.#pages[i] = p;
-    });
-    this.layer = layer;
+  /** Takes over the layers that are up, and resolves every control again. */
+  refresh(layers: readonly number[]): void {
+    this.layers = layers;
     this.generation++;
-    const { candidateStart, candidates } = this.compiled;
-    for (let slot = 0; slot < this.active.length; slot++) {
-      let found = -1;
-      for (let k = candidateStart[slot]!; k < candidateStart[slot + 1]! && found < 0; k++)
-        if (this.compiled.mappingOn[candidates[k]!] && this.#holds(candidates[k]!)) found = candidates[k]!;
-      this.active[slot] = found;
+    const { candidateStart, candidates, mappingOn, mappingChord, mappingWhen, controlCount } = this.compiled;
+    for (let control = 0; control < controlCount; control++) {
+      this.#layerOf[control] = this.#topLayer(control);
+      for (let slot = control * GESTURES; slot < (control + 1) * GESTURES; slot++) {
+        let found = -1;
+        let conditional = 0;
+        for (let k = candidateStart[slot]!; k < candidateStart[slot + 1]! && found < 0; k++) {
+          const m = candidates[k]!;
+          if (!mappingOn[m] || !this.#holds(m)) continue;
+          if (mappingChord[m]! >= 0 || mappingWhen[m]) conditional = 1;
+          else found = m;
+        }
+        this.active[slot] = found;
+        this.conditional[slot] = conditional;
+      }
     }
+  }
+
+  /** The mapping that holds at a slot now, with chords and conditions; -1 = none. */
+  mappingAt(slot: number): number {
+    if (this.conditional[slot] === 0) return this.active[slot]!;
+    const { candidateStart, candidates, mappingOn } = this.compiled;
+    for (let k = candidateStart[slot]!; k < candidateStart[slot + 1]!; k++) {
+      const m = candidates[k]!;
+      if (mappingOn[m] && this.#holds(m) && this.conditionsHold(m)) return m;
+    }
+    return -1;
+  }
+
+  /** True while the chord and the conditions of a mapping hold. */
+  conditionsHold(m: number): boolean {
+    const chord = this.compiled.mappingChord[m]!;
+    if (chord >= 0 && !this.facts.isPressed(chord)) return false;
+    const when = this.compiled.mappingWhen[m];
+    if (!when) return true;
+    return when.every((c) => {
+      const value = this.facts.value(c.desk, c.index);
+      return value >= c.from && value <= c.to; // never true for a value that is not known
+    });
+  }
+
+  get controlLayers(): Int16Array {
+    return this.#layerOf;
+  }
+
+  /** Index of the layer that is up for a control of the show. */
+  layerAt(control: number): number {
+    return this.#layerOf[control]!;
   }
 
   /** Makes action a ready for the present pages; only the first call after a change does any work. */
   resolve(a: number): number {
-    if (this.table.resolvedIn(a) !== this.generation) this.#resolveAnew(a);
+    if (this.table.resolvedIn(a) !== this.generation || this.table.dynamic(a)) this.#resolveAnew(a);
     return this.table.status(a);
+  }
+
+  /** The numbers of action a, by its parameters; only after `resolve` said READY. */
+  numbers(a: number): number[] {
+    const { parameters } = this.compiled.actions[a]!.fn;
+    this.#bind(a);
+    return parameters.map((_, k) => this.#values[k]!);
   }
 
   /** Why nothing holds at this slot: a mapping of it that is off, or one for another place; -1 = none at all. */
@@ -70,39 +153,85 @@ export class Context {
     return { mapping: elsewhere, off: false };
   }
 
+  #topLayer(control: number): number {
+    for (let i = this.layers.length - 1; i >= 0; i--) {
+      const covers = this.compiled.layerCovers[this.layers[i]!];
+      if (!covers || covers.has(control)) return this.layers[i]!;
+    }
+    return 0;
+  }
+
   #holds(m: number): boolean {
     const layers = this.compiled.mappingLayers[m]!;
-    if (layers !== 0 && (layers & (1 << this.layer)) === 0) return false;
+    if (layers !== 0 && (layers & (1 << this.#layerOf[this.compiled.mappingControl[m]!]!)) === 0) return false;
     const pages = this.compiled.mappingPages[m];
     if (!pages) return true;
-    const page = this.#pages[this.compiled.mappingPageDesk[m]!];
-    return page !== null && page !== undefined && pages.has(page);
+    const page = this.facts.page(this.compiled.mappingPageDesk[m]!);
+    return page !== null && pages.has(page);
   }
 
   #resolveAnew(a: number): void {
     const action = this.compiled.actions[a]!;
-    const parameters = action.fn.parameters;
-    const page = this.#pages[this.table.desk(a)] ?? null;
-    for (let k = 0; k < parameters.length; k++) {
-      let value = this.compiled.actionBindings[a * MAX_PARAMETERS + k]!;
-      if (value === FROM_PAGE) {
-        if (page === null) {
-          this.table.setResolved(a, this.generation, PAGE_UNKNOWN, -1);
-          return;
-        }
-        value = page;
-      }
-      if (value < parameters[k]!.from || value > parameters[k]!.to) {
-        this.table.setResolved(a, this.generation, OUT_OF_RANGE, -1);
-        this.table.setWrong(a, k, value);
-        return;
-      }
-      this.#values[k] = value;
+    const status = this.#bind(a);
+    if (status !== READY) {
+      this.table.setResolved(a, this.generation, status, -1);
+      return;
     }
     const { state } = action.fn;
     const index = state ? stateIndex(state, this.#valuesFor(action.fn.fn.parameters, state.state.parameters)) : -1;
     this.table.setResolved(a, this.generation, READY, index);
     this.messages.encode(a, action, this.#values);
+  }
+
+  /** Numbers of action a into `#values`; a status other than READY where one of them is not to be had. */
+  #bind(a: number): number {
+    const { parameters } = this.compiled.actions[a]!.fn;
+    const { facts } = this;
+    const table = this.compiled.actionBindings;
+    for (let k = 0; k < parameters.length; k++) {
+      const at = (a * MAX_PARAMETERS + k) * BINDING_INTS;
+      const offset = table[at + 3]!;
+      let value: number;
+      let missing = READY;
+      switch (table[at]) {
+        case B_FIXED:
+          value = table[at + 1]!;
+          break;
+        case B_PAGE:
+          value = facts.page(this.table.desk(a)) ?? Number.NaN;
+          missing = PAGE_UNKNOWN;
+          break;
+        case B_SELECTION:
+          value = facts.selection(this.table.desk(a)) ?? Number.NaN;
+          missing = SELECTION_UNKNOWN;
+          break;
+        case B_STRIP:
+          value = facts.bankFirst(table[at + 1]!) + table[at + 2]!;
+          break;
+        case B_MESSAGE:
+          value = facts.messagePart(table[at + 1]!);
+          missing = NO_MESSAGE;
+          break;
+        case B_LAYER:
+          value = this.layerAt(this.compiled.mappingControl[this.table.mapping(a)]!) + 1;
+          break;
+        case B_STATE:
+          value = facts.value(table[at + 1]!, table[at + 2]!);
+          missing = VALUE_UNKNOWN;
+          break;
+        default:
+          value = Number.NaN;
+      }
+      if (Number.isNaN(value)) return missing;
+      value = Math.round(value + offset);
+      const parameter = parameters[k]!;
+      if (value < parameter.from || value > parameter.to) {
+        this.table.setWrong(a, k, value);
+        return OUT_OF_RANGE;
+      }
+      this.#values[k] = value;
+    }
+    return READY;
   }
 
   /** Numbers of the function's parameters, in the order a state counts them. */
@@ -112,15 +241,9 @@ export class Context {
 
   /** Index of another state with the parameters of action a: its colour or name. -1 where there is none. */
   sibling(a: number, which: "colour" | "label"): number {
-    if (this.resolve(a) !== READY) return -1;
     const fn = this.compiled.actions[a]!.fn;
     const state = fn[which];
-    if (!state) return -1;
-    const page = this.#pages[this.table.desk(a)] ?? 0;
-    fn.parameters.forEach((_, k) => {
-      const bound = this.compiled.actionBindings[a * MAX_PARAMETERS + k]!;
-      this.#values[k] = bound === FROM_PAGE ? page : bound;
-    });
+    if (!state || this.#bind(a) !== READY) return -1;
     return stateIndex(state, this.#valuesFor(fn.fn.parameters, state.state.parameters));
   }
 }

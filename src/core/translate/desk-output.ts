@@ -1,47 +1,57 @@
 /** The way out to the desks: budgets, prepared datagrams, and what a release has to do. */
 
 import type { Held, Release } from "../gesture/held.ts";
+import { leave } from "../gesture/layers.ts";
 import { LEVEL } from "../mapping/compile.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { DIRECTION_OUT, SIDE_DESK } from "../trace/traffic-ring.ts";
 import { READY } from "./context.ts";
+import type { HeldBack } from "./desk-runtime.ts";
 import { markWatchers, type World } from "./world.ts";
 
 const TO_DESK = DIRECTION_OUT | SIDE_DESK;
 
+type DeskRelease = Extract<Release, { kind: "desk" }>;
+
 export class DeskOutput {
   readonly #world: World;
-  readonly #now: Float64Array;
-  readonly #layersChanged: (atMs: number) => void;
+  readonly #layersChanged: () => void;
 
-  /** `now` holds the present time in ms; the layers that a release ends are told by `layersChanged`. */
-  constructor(world: World, now: Float64Array, layersChanged: (atMs: number) => void) {
+  /** The layers that a release ends are told by `layersChanged`. */
+  constructor(world: World, layersChanged: () => void) {
     this.#world = world;
-    this.#now = now;
     this.#layersChanged = layersChanged;
   }
 
   /** Sends the value of action a; a continuous one may be held back by the budget, and then the newest wins. */
   send(a: number, value: number, cause: number, continuous: boolean): void {
-    const { context, desks } = this.#world;
+    const { context, desks, now } = this.#world;
     const desk = desks[context.table.desk(a)]!;
     if (continuous) {
-      if (desk.heldBack.size > 0 || !desk.budget.take(this.#now[0]!)) {
-        desk.heldBack.set(a, { value, cause }); // newest wins
+      if (desk.heldBack.size > 0 || !desk.budget.take(now[0]!)) {
+        this.#holdBack(desk.heldBack, a, value, cause);
         return;
       }
     } else {
       this.#flush(desk.heldBack); // values that wait go before the press that follows them
-      desk.budget.force(this.#now[0]!);
+      desk.budget.force(now[0]!);
     }
     this.#write(a, value, cause);
   }
 
+  // Newest wins. What an action is bound to by the message itself is made ready now: later there is another message.
+  #holdBack(heldBack: Map<number | string, HeldBack>, a: number, value: number, cause: number): void {
+    const { context } = this.#world;
+    if (context.table.dynamic(a)) {
+      const prepared = this.prepare(a, value, 0);
+      heldBack.set(`${a} ${context.numbers(a).join(" ")}`, { a, value, cause, prepared });
+    } else heldBack.set(a, { a, value, cause, prepared: null });
+  }
+
   #write(a: number, value: number, cause: number): void {
-    const { context, desks, ring, outbox } = this.#world;
+    const { context, ring, outbox, now } = this.#world;
     const { messages, table } = context;
     const d = table.desk(a);
-    const desk = desks[d]!;
     const state = table.state(a);
     const off = value <= 0 && table.offs(a) > 0 && table.acts(a) !== LEVEL;
     const start = table.firstMessage(a) + (off ? table.sends(a) : 0);
@@ -52,7 +62,7 @@ export class DeskOutput {
       const offset = messages.offset(k);
       const length = messages.length(k);
       row = ring.toDesk(
-        this.#now[0]!,
+        now[0]!,
         d,
         messages.words,
         offset,
@@ -66,20 +76,22 @@ export class DeskOutput {
       );
       outbox.toDesk(d, messages.bytes, offset, length);
     }
-    if (state >= 0) {
-      const reported = table.reported(a);
-      desk.store.sent(state, value, reported, row, this.#now[0]!);
-      if (!reported) markWatchers(this.#world, d, state);
-    }
+    this.#known(d, state, value, table.reported(a), row);
+  }
+
+  #known(d: number, state: number, value: number, reported: boolean, row: number): void {
+    if (state < 0) return;
+    this.#world.desks[d]!.store.sent(state, value, reported, row, this.#world.now[0]!);
+    if (!reported) markWatchers(this.#world, d, state);
   }
 
   /** Sends what the budgets held back, as far as they have filled again. */
   tick(): void {
     for (const desk of this.#world.desks) {
-      for (const [a, { value, cause }] of desk.heldBack) {
-        if (!desk.budget.take(this.#now[0]!)) break;
-        desk.heldBack.delete(a);
-        this.#writeHeldBack(a, value, cause);
+      for (const [key, item] of desk.heldBack) {
+        if (!desk.budget.take(this.#world.now[0]!)) break;
+        desk.heldBack.delete(key);
+        this.#writeHeldBack(item);
       }
     }
   }
@@ -89,28 +101,29 @@ export class DeskOutput {
     for (const desk of this.#world.desks) this.#flush(desk.heldBack);
   }
 
-  #flush(heldBack: Map<number, { value: number; cause: number }>): void {
-    for (const [a, { value, cause }] of heldBack) {
-      heldBack.delete(a);
-      this.#writeHeldBack(a, value, cause);
+  #flush(heldBack: Map<number | string, HeldBack>): void {
+    for (const [key, item] of heldBack) {
+      heldBack.delete(key);
+      this.#writeHeldBack(item);
     }
   }
 
-  #writeHeldBack(a: number, value: number, cause: number): void {
-    if (this.#world.context.resolve(a) === READY) this.#write(a, value, cause);
+  #writeHeldBack({ a, value, cause, prepared }: HeldBack): void {
+    if (prepared) this.carryOut(prepared, cause, OUTCOME.action);
+    else if (this.#world.context.resolve(a) === READY) this.#write(a, value, cause);
   }
 
-  /** What the release of a press of action a has to do, made ready now (rule 6). */
-  releaseOf(a: number): Release {
+  /** What action a does for a value, made ready now (rule 6): for its release, or for later. */
+  prepare(a: number, value: number, delayMs: number): DeskRelease {
     const { context } = this.#world;
     const { action, desk, mapping } = context.compiled.actions[a]!;
     const { messages, table } = context;
-    const off = table.offs(a) > 0;
+    const off = value <= 0 && table.offs(a) > 0 && table.acts(a) !== LEVEL;
     const start = table.firstMessage(a) + (off ? table.sends(a) : 0);
     const count = off ? table.offs(a) : table.sends(a);
     const datagrams: Uint8Array[] = [];
     for (let k = start; k < start + count; k++) {
-      messages.setValue(k, 0);
+      messages.setValue(k, value);
       datagrams.push(messages.bytes.slice(messages.offset(k), messages.offset(k) + messages.length(k)));
     }
     return {
@@ -119,35 +132,49 @@ export class DeskOutput {
       mapping: context.compiled.show.mappings[mapping]!.id,
       action: action.id,
       state: table.state(a),
+      value,
       datagrams,
+      delayMs,
     };
   }
 
-  /** Carries out what a press left to be done at its release. */
+  /** Carries out what a press left to be done at its release; what was pressed with a delay is let go with it. */
   letGo(held: Held, cause = 0): void {
-    const world = this.#world;
-    for (const release of held.releases) {
-      if (release.kind === "layer") {
-        world.layers = world.layers.filter((l) => l !== release.layer);
-        this.#layersChanged(this.#now[0]!);
+    const { delays, now } = this.#world;
+    for (const what of held.releases) {
+      if (what.kind === "layer" || what.delayMs === 0) {
+        this.carryOut(what, cause, OUTCOME.letGo);
         continue;
       }
-      const d = world.desks.findIndex((x) => x.id === release.desk);
-      if (d < 0) continue;
-      const desk = world.desks[d]!;
-      desk.budget.force(this.#now[0]!);
-      const m = world.context.compiled.show.mappings.findIndex((x) => x.id === release.mapping);
-      let row = 0;
-      for (const bytes of release.datagrams) {
-        row = world.ring.long(this.#now[0]!, TO_DESK, d, bytes, 0, bytes.length);
-        world.ring.outcome(row, OUTCOME.letGo, m, -1, 0, release.state, cause);
-        world.outbox.toDesk(d, bytes, 0, bytes.length);
-      }
-      if (release.state < 0) continue;
-      const reported = reportedAt(world, d, release.state);
-      desk.store.sent(release.state, 0, reported, row, this.#now[0]!);
-      if (!reported) markWatchers(world, d, release.state);
+      const early = delays.add({ kind: "send", what, dueMs: now[0]! + what.delayMs, cause, lettingGo: true });
+      if (early?.kind === "send") this.carryOut(early.what, early.cause, OUTCOME.letGo);
     }
+  }
+
+  /** Does what was made ready; `code` says in the traffic why. */
+  carryOut(what: Release, cause: number, code: number): void {
+    const world = this.#world;
+    if (what.kind === "layer") {
+      world.layers = leave(world.layers, what.layer);
+      this.#layersChanged();
+      return;
+    }
+    const d = world.desks.findIndex((x) => x.id === what.desk);
+    if (d < 0) return;
+    const desk = world.desks[d]!;
+    this.#flush(desk.heldBack);
+    desk.budget.force(world.now[0]!);
+    const { mappingOf, actions, actionStart } = world.context.compiled;
+    const m = mappingOf.get(what.mapping) ?? -1;
+    const a =
+      m < 0 ? -1 : actions.findIndex((x, i) => i >= actionStart[m]! && x.mapping === m && x.action.id === what.action);
+    let row = 0;
+    for (const bytes of what.datagrams) {
+      row = world.ring.long(world.now[0]!, TO_DESK, d, bytes, 0, bytes.length);
+      world.ring.outcome(row, code, m, a < 0 ? -1 : actions[a]!.place, what.value, what.state, cause);
+      world.outbox.toDesk(d, bytes, 0, bytes.length);
+    }
+    if (what.state >= 0) this.#known(d, what.state, what.value, reportedAt(world, d, what.state), row);
   }
 }
 

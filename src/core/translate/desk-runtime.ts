@@ -2,11 +2,20 @@
 import type { CompiledDesk } from "../desk/compile-desk.ts";
 import { DeskLink } from "../desk/link.ts";
 import { DeskStateStore, UNKNOWN } from "../desk/state-store.ts";
+import type { Release } from "../gesture/held.ts";
 import { Budget } from "../guard/budget.ts";
 
 /** Messages a second towards a desk, and how many may go at once. */
 const DESK_MESSAGES_PER_S = 50_000;
 const DESK_BURST = 5000;
+
+export interface HeldBack {
+  readonly a: number;
+  readonly value: number;
+  readonly cause: number;
+  /** Its datagrams, where they cannot be made anew later. */
+  readonly prepared: Release | null;
+}
 
 export class DeskRuntime {
   readonly id: string;
@@ -14,8 +23,8 @@ export class DeskRuntime {
   readonly store: DeskStateStore;
   readonly link: DeskLink;
   readonly budget = new Budget(DESK_MESSAGES_PER_S, DESK_BURST);
-  /** Newest value per action that the budget held back. */
-  readonly heldBack = new Map<number, { value: number; cause: number }>();
+  /** Newest value per action, or per action and numbers, that the budget held back. */
+  readonly heldBack = new Map<number | string, HeldBack>();
   /** Controls that show or drive a value: surface and control in turn. Made anew with the context. */
   watchers = new Map<number, number[]>();
   address: string;

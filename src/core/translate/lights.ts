@@ -3,10 +3,11 @@
  * surface already shows (rules 13, 14, 18).
  */
 
+import { GESTURES, SHOWN_GESTURES } from "../mapping/gestures.ts";
 import type { Palette } from "../show/surface-profile.ts";
 import { type ControlState, controlState, DEFAULT_COLOUR, LIGHT_MODE } from "../surface/look.ts";
 import { lightValue } from "../surface/palette.ts";
-import { type Context, READY } from "./context.ts";
+import { type Context, NO_MESSAGE, READY } from "./context.ts";
 import type { DeskRuntime } from "./desk-runtime.ts";
 import type { SurfaceState } from "./surface-state.ts";
 
@@ -16,6 +17,17 @@ export interface ControlLook {
 }
 
 const FREE: ControlLook = { state: "free", colour: DEFAULT_COLOUR };
+/** Of a control whose feedback is bypassed. */
+export const DARK_LOOK: ControlLook = { state: "switched-off", colour: DEFAULT_COLOUR };
+
+/** The mapping whose state a control of the show shows now; -1 = none. */
+export function shownMapping(context: Context, control: number): number {
+  for (const gesture of SHOWN_GESTURES) {
+    const m = context.mappingAt(control * GESTURES + gesture);
+    if (m >= 0) return m;
+  }
+  return -1;
+}
 
 /**
  * What the control with mapping m shows. The first action that changes a state of its desk decides; where
@@ -33,8 +45,9 @@ export function lookOf(
   if (a < 0) return FREE;
   const deskIndex = context.table.desk(a);
   const desk = desks[deskIndex]!;
-  const ready = context.resolve(a) === READY;
-  const state = ready ? context.table.state(a) : -1;
+  const status = context.resolve(a);
+  const ready = status === READY || status === NO_MESSAGE; // what the message decides is no fault of the desk
+  const state = status === READY ? context.table.state(a) : -1;
   const health = desk.link.state.health;
   const known = state >= 0 && desk.store.isKnown(state);
   const found = controlState({
@@ -45,6 +58,15 @@ export function lookOf(
     value: known ? desk.store.number(state) : null,
   });
   return { state: found, colour: colourOf(context, desk, m, a) };
+}
+
+/** Of a control where nothing holds: a mapping that is off, or one for another place, by its gestures in order. */
+export function nearestMapping(context: Context, control: number): { mapping: number; off: boolean } {
+  for (const gesture of SHOWN_GESTURES) {
+    const near = context.nearest(control * GESTURES + gesture);
+    if (near.mapping >= 0) return near;
+  }
+  return { mapping: -1, off: false };
 }
 
 /** The action whose state a control shows. */

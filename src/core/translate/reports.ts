@@ -2,14 +2,16 @@
 
 import type { HeardAt } from "../desk/compile-desk.ts";
 import type { LinkStep } from "../desk/link.ts";
-import { GESTURES, LEVEL, MOVE, PRESS } from "../mapping/compile.ts";
+import { JUMP, LEVEL } from "../mapping/compile.ts";
+import { GESTURES, MOVE } from "../mapping/gestures.ts";
 import { decodeOsc } from "../osc/decode.ts";
 import type { OscArgument, OscMessage, OscPacket } from "../osc/types.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { DIRECTION_OUT, SIDE_DESK } from "../trace/traffic-ring.ts";
+import type { CommandPath } from "./commands.ts";
 import { READY } from "./context.ts";
-import { drawOrder, LightValues, lookOf, shownAction } from "./lights.ts";
-import { markWatchers, type World } from "./world.ts";
+import { DARK_LOOK, drawOrder, LightValues, lookOf, shownAction, shownMapping } from "./lights.ts";
+import { FEEDBACK_BYPASSED, markWatchers, type World } from "./world.ts";
 
 const UPKEEP = DIRECTION_OUT | SIDE_DESK;
 const LIGHT_STATUS_BYTES = 3;
@@ -17,7 +19,7 @@ const LIGHT_STATUS_BYTES = 3;
 export class ReportPath {
   readonly #world: World;
   readonly #links: boolean;
-  readonly #catchTarget: (m: number) => number;
+  readonly #commands: CommandPath;
   readonly #lightValues = new LightValues();
   readonly #light = new Uint8Array(LIGHT_STATUS_BYTES);
   // What one datagram brought.
@@ -29,16 +31,21 @@ export class ReportPath {
   #pageMoved = false;
 
   /** `links`: false where no desk is there to be asked, as in a dry run. */
-  constructor(world: World, catchTarget: (m: number) => number, links: boolean) {
+  constructor(world: World, commands: CommandPath, links: boolean) {
     this.#links = links;
     this.#world = world;
-    this.#catchTarget = catchTarget;
+    this.#commands = commands;
   }
 
-  /** A datagram from a desk. Answers true if the page that is up changed with it. */
+  /** A datagram from a desk. Answers true if the page that is up, or what is selected, changed with it. */
   datagram(d: number, bytes: Uint8Array, atMs: number): boolean {
     const { ring, desks } = this.#world;
     const row = ring.long(atMs, SIDE_DESK, d, bytes, 0, bytes.length);
+    if (this.#world.context.compiled.desks[d]!.profile.wire.kind === "midi") {
+      ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, 0);
+      this.#commands.deskMidi(d, bytes, row);
+      return false;
+    }
     const result = decodeOsc(bytes);
     if (!result.ok) {
       ring.outcome(row, OUTCOME.malformed, -1, -1, bytes.length, result.problem.atByte, 0);
@@ -139,7 +146,8 @@ export class ReportPath {
       return;
     }
     this.#changedValues++;
-    if (at.state === this.#world.context.compiled.desks[d]!.page) this.#pageMoved = true;
+    const { page, selection } = this.#world.context.compiled.desks[d]!;
+    if (at.state === page || at.state === selection) this.#pageMoved = true;
     markWatchers(this.#world, d, at.index);
     if (!echo) this.#loseFaders(d, at.index);
   }
@@ -153,10 +161,10 @@ export class ReportPath {
       const surface = surfaces[watchers[i]!]!;
       const control = watchers[i + 1]!;
       const first = context.compiled.surfaces[watchers[i]!]!.firstControl;
-      const m = context.active[(first + control) * GESTURES + MOVE]!;
-      if (m < 0 || !context.compiled.mappingCatches[m]) continue;
+      const m = context.mappingAt((first + control) * GESTURES + MOVE);
+      if (m < 0 || context.compiled.mappingTakeover[m] === JUMP) continue;
       surface.caught[control] = 0;
-      surface.setTarget(control, this.#catchTarget(m));
+      surface.setTarget(control, this.#commands.catchTarget(m));
     }
   }
 
@@ -171,11 +179,12 @@ export class ReportPath {
       const surface = surfaces[s]!;
       for (let control = 0; control < compiled.profile.controls.length; control++) {
         const slot = (compiled.firstControl + control) * GESTURES;
-        this.#watch(s, control, context.active[slot + PRESS]!);
-        const move = context.active[slot + MOVE]!;
-        this.#watch(s, control, move);
+        for (let g = 0; g < GESTURES; g++) {
+          if (context.conditional[slot + g] === 1) this.#watchConditions(s, control, slot + g);
+          else if (context.active[slot + g]! >= 0) this.#watch(s, control, context.active[slot + g]!);
+        }
         surface.dirty.add(control);
-        this.#settleFader(s, control, move);
+        this.#settleFader(s, control, context.mappingAt(slot + MOVE));
       }
     });
   }
@@ -190,13 +199,23 @@ export class ReportPath {
       surface.caught[control] = 0;
       surface.moved.add(control);
     }
-    const target = m >= 0 && context.compiled.mappingCatches[m] ? this.#catchTarget(m) : -1;
+    const target = m >= 0 && context.compiled.mappingTakeover[m] !== JUMP ? this.#commands.catchTarget(m) : -1;
     if (target !== surface.target(control)) surface.moved.add(control);
     surface.setTarget(control, target);
   }
 
+  /** What may hold here by its conditions shows its control anew when one of them changes. */
+  #watchConditions(s: number, control: number, slot: number): void {
+    const { context, desks } = this.#world;
+    const { candidateStart, candidates, mappingWhen } = context.compiled;
+    for (let k = candidateStart[slot]!; k < candidateStart[slot + 1]!; k++) {
+      const m = candidates[k]!;
+      this.#watch(s, control, m);
+      for (const c of mappingWhen[m] ?? []) watch(desks[c.desk]!.watchers, c.index, s, control);
+    }
+  }
+
   #watch(s: number, control: number, m: number): void {
-    if (m < 0) return;
     const { context, desks } = this.#world;
     const { actionStart } = context.compiled;
     const { table } = context;
@@ -204,16 +223,11 @@ export class ReportPath {
       if (context.resolve(a) !== READY) continue;
       const watchers = desks[table.desk(a)]!.watchers;
       const state = table.state(a);
-      if (state >= 0) add(watchers, state);
+      if (state >= 0) watch(watchers, state, s, control);
       if (table.acts(a) !== LEVEL || state >= 0) {
         const colour = context.sibling(a, "colour");
-        if (colour >= 0) add(watchers, colour);
+        if (colour >= 0) watch(watchers, colour, s, control);
       }
-    }
-    function add(watchers: Map<number, number[]>, index: number): void {
-      const list = watchers.get(index);
-      if (list) list.push(s, control);
-      else watchers.set(index, [s, control]);
     }
   }
 
@@ -237,17 +251,19 @@ export class ReportPath {
 
   /** Sends the lights that differ, as far as each surface's budget allows. */
   draw(atMs: number): void {
-    const { context, surfaces, desks, ring, outbox } = this.#world;
+    const { context, surfaces, desks, ring, outbox, bypassed } = this.#world;
     surfaces.forEach((surface, s) => {
       if (surface.dirty.size === 0) return;
       const compiled = context.compiled.surfaces[s]!;
       for (const control of drawOrder(surface)) {
         const palette = compiled.lightPalette[control];
         if (palette) {
-          const slot = (compiled.firstControl + control) * GESTURES;
-          const press = context.active[slot + PRESS]!;
-          const m = press >= 0 ? press : context.active[slot + MOVE]!;
-          const look = lookOf(context, desks, m, surface.pressed[control] === 1, atMs);
+          const own = compiled.firstControl + control;
+          const m = shownMapping(context, own);
+          const look =
+            bypassed[own]! & FEEDBACK_BYPASSED
+              ? DARK_LOOK
+              : lookOf(context, desks, m, surface.pressed[control] === 1, atMs);
           const value = this.#lightValues.value(palette, look);
           if (value !== surface.lightSent[control]) {
             if (!surface.budget.take(atMs)) return;
@@ -265,6 +281,12 @@ export class ReportPath {
       }
     });
   }
+}
+
+function watch(watchers: Map<number, number[]>, index: number, surface: number, control: number): void {
+  const list = watchers.get(index);
+  if (list) list.push(surface, control);
+  else watchers.set(index, [surface, control]);
 }
 
 function numberOf(argument: OscArgument | undefined): number | null {

@@ -1,10 +1,12 @@
 /** What is known of one surface while the show runs. It outlives edits as long as the surface keeps its profile. */
+import type { GestureRecogniser } from "../gesture/recogniser.ts";
 import { Budget } from "../guard/budget.ts";
 import { LoopDetector } from "../guard/loop.ts";
 import type { MidiParser } from "../midi/parser.ts";
 import { IndexSet } from "../sets/index-set.ts";
 import type { PortRef } from "../show/show.ts";
 import type { CompiledSurface } from "../surface/compile-surface.ts";
+import type { SurfaceReader } from "../surface/reader.ts";
 
 /** A light that was never sent, so that the first look is always a difference. */
 export const NEVER_SENT = -1;
@@ -34,17 +36,30 @@ export class SurfaceState {
   readonly lightSent: Int16Array;
   /** Controls whose light may differ from what was sent. */
   readonly dirty: IndexSet;
-  readonly loop = new LoopDetector();
+  loop = new LoopDetector();
   budget: Budget;
   /** Controls whose position, target or press changed since they were last told. */
   readonly moved: IndexSet;
   /** Reads this surface's bytes; made at the first of them. */
   parser: MidiParser | null = null;
+  /** Reads what takes more than one message or one look-up. */
+  reader: SurfaceReader | null = null;
+  /** Tells taps, holds and double taps apart. */
+  gestures: GestureRecogniser | null = null;
+  /** Fingers that rest on a control. */
+  readonly touched: Uint8Array;
+  /** Controls whose last press was taken by a mapping, so that its release is not passed on alone. */
+  readonly pressMapped: Uint8Array;
+  /** Mapping that fires on the release of what is pressed; -1 = none. */
+  readonly onRelease: Int32Array;
+  /** When an endless control was turned last, in ms; -1 = never. */
+  readonly turnedAtMs: Float64Array;
   /** Its place in the show and its tables, which an edit may change. */
   index: number;
   compiled: CompiledSurface;
 
-  constructor(compiled: CompiledSurface, index: number) {
+  /** `before` is the state of the same surface with other controls: where its controls stand is taken over by name. */
+  constructor(compiled: CompiledSurface, index: number, before?: SurfaceState) {
     this.index = index;
     this.compiled = compiled;
     const count = compiled.profile.controls.length;
@@ -57,7 +72,27 @@ export class SurfaceState {
     this.lightSent = new Int16Array(count).fill(NEVER_SENT);
     this.dirty = new IndexSet(count);
     this.moved = new IndexSet(count);
+    this.touched = new Uint8Array(count);
+    this.pressMapped = new Uint8Array(count);
+    this.onRelease = new Int32Array(count).fill(-1);
+    this.turnedAtMs = new Float64Array(count).fill(-1);
     this.budget = budgetFor(compiled.surface.out.kind);
+    if (before?.profileId === this.profileId) this.#takeOver(before);
+  }
+
+  #takeOver(before: SurfaceState): void {
+    this.loop = before.loop;
+    this.compiled.indexOf.forEach((control, id) => {
+      const old = before.compiled.indexOf.get(id);
+      if (old === undefined) return;
+      for (let k = 0; k < FADER_DOUBLES; k++)
+        this.#faders[control * FADER_DOUBLES + k] = before.#faders[old * FADER_DOUBLES + k]!;
+      this.pressed[control] = before.pressed[old]!;
+      this.caught[control] = before.caught[old]!;
+      this.caughtState[control] = before.caughtState[old]!;
+      this.lightSent[control] = before.lightSent[old]!;
+      this.moved.add(control);
+    });
   }
 
   /** Where a fader stands, 0..1; -1 = not heard yet. */
@@ -90,6 +125,17 @@ export class SurfaceState {
     this.#faders[at] = position;
     this.#faders[at + TOUCHED_AT_MS] = atMs;
     return before;
+  }
+
+  /** True where the last press of a control fired a mapping. */
+  lastPressMapped(control: number): boolean {
+    return this.pressMapped[control] === 1;
+  }
+
+  /** What was not decided under the old tables never will be. */
+  forgetGestures(): void {
+    this.gestures?.cancel();
+    this.onRelease.fill(-1);
   }
 
   /** Takes over where a fader stood before the engine was started anew. */

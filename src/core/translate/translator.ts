@@ -6,17 +6,18 @@
  *   bytes to the surface <- light <- look <- who shows this <- desk state <- desk bytes             reports.ts
  */
 import type { CompiledShow } from "../mapping/compile.ts";
-import { BASE_LAYER } from "../show/show.ts";
 import type { TrafficRing } from "../trace/traffic-ring.ts";
 import { CommandPath } from "./commands.ts";
 import type { Outbox } from "./outbox.ts";
 import { ReportPath } from "./reports.ts";
-import { newWorld, replaceShow, type World } from "./world.ts";
+import { layersUp, newWorld, replaceShow, type World } from "./world.ts";
 
 export interface TranslatorOptions {
   ring?: TrafficRing;
   /** False leaves out heartbeats, subscriptions and queries, for a dry run. */
   links?: boolean;
+  /** Where random numbers start; the same seed gives the same run. */
+  seed?: number;
 }
 
 export class Translator {
@@ -26,10 +27,14 @@ export class Translator {
   readonly #links: boolean;
 
   constructor(compiled: CompiledShow, outbox: Outbox, options: TranslatorOptions = {}) {
-    this.world = newWorld(compiled, outbox, options.ring);
+    this.world = newWorld(compiled, outbox, options);
     this.#links = options.links ?? true;
-    this.#commands = new CommandPath(this.world, (atMs) => this.#refresh(atMs));
-    this.#reports = new ReportPath(this.world, (m) => this.#commands.catchTarget(m), this.#links);
+    this.#commands = new CommandPath(this.world, {
+      changed: () => this.#refresh(this.world.now[0]!),
+      redraw: () => this.redraw(this.world.now[0]!),
+      releaseAll: () => this.releaseAll(this.world.now[0]!),
+    });
+    this.#reports = new ReportPath(this.world, this.#commands, this.#links);
     this.#resolve();
   }
 
@@ -56,7 +61,7 @@ export class Translator {
       if (step.send.length > 0) this.#reports.upkeep(d, step, atMs);
       if (desk.link.state.health !== before) this.#reports.markDesk(d);
     });
-    this.#commands.at(atMs).output.tick();
+    this.#commands.at(atMs).tick();
     this.#reports.markUnconfirmed(atMs);
     this.#reports.draw(atMs);
   }
@@ -88,7 +93,8 @@ export class Translator {
   surfaceGone(s: number, atMs: number): void {
     const surface = this.world.surfaces[s]!;
     this.#commands.at(atMs).reset(s);
-    for (const held of this.world.held.releaseWhere((h) => h.surface === surface.id)) this.#commands.output.letGo(held);
+    for (const held of this.world.held.releaseWhere((h) => h.surface === surface.id))
+      this.#commands.firing.output.letGo(held);
     surface.pressed.fill(0);
     surface.markAllDirty();
     this.#reports.draw(atMs);
@@ -97,7 +103,8 @@ export class Translator {
   /** Lets go of everything that is held, on every surface. */
   releaseAll(atMs: number): void {
     this.#commands.at(atMs);
-    for (const held of this.world.held.releaseWhere(() => true)) this.#commands.output.letGo(held);
+    for (const held of this.world.held.releaseWhere(() => true)) this.#commands.firing.output.letGo(held);
+    this.#commands.firing.letGoDelayed();
     this.#reports.draw(atMs);
   }
 
@@ -131,25 +138,21 @@ export class Translator {
         return !on.has(r.mapping) || !kept.has(key) || kept.get(key) !== before.get(key);
       }),
     );
-    for (const held of gone) this.#commands.output.letGo(held);
-    this.#commands.output.flushAll(); // values held back belong to the old tables
+    for (const held of gone) this.#commands.firing.output.letGo(held);
+    this.#commands.firing.beforeSwap(); // values held back or on their way belong to the old tables
     replaceShow(this.world, compiled);
     this.#refresh(atMs);
   }
 
-  /** Index of the layer that is up. */
+  /** Index of the layer that is up for all controls. */
   get layer(): number {
-    const { layers, context } = this.world;
-    const top = layers[layers.length - 1];
-    return context.compiled.layerOf.get(top ?? BASE_LAYER) ?? context.compiled.layerOf.get(BASE_LAYER) ?? 0;
+    const { layers } = this.world.context;
+    const whole = layers.filter((l) => this.world.context.compiled.layerCovers[l] === null);
+    return whole.at(-1) ?? 0;
   }
 
   #resolve(): void {
-    const { context, desks } = this.world;
-    context.refresh(
-      desks.map((desk, d) => desk.pageUp(context.compiled.desks[d]!)),
-      this.layer,
-    );
+    this.world.context.refresh(layersUp(this.world));
     this.#reports.settle();
   }
 

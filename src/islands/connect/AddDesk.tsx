@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { HOUSE } from "../../core/show/check.ts";
+import { HOUSE } from "../../core/show/ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { newId } from "../map/new-ids.ts";

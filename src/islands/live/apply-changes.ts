@@ -16,7 +16,7 @@ import { profilesOf } from "../../core/show/check.ts";
 import type { DeskProfile } from "../../core/show/desk-profile.ts";
 import { BASE_LAYER, type Show } from "../../core/show/show.ts";
 import type { SurfaceProfile } from "../../core/show/surface-profile.ts";
-import { Context } from "../../core/translate/context.ts";
+import { Context, type Facts } from "../../core/translate/context.ts";
 
 /** Values of one desk by index. */
 export interface DeskValues {
@@ -42,6 +42,8 @@ export interface LiveState {
   readonly context: Context;
   readonly atMs: number;
   readonly layer: string;
+  /** Every layer that is up, the lowest first. */
+  readonly layers: readonly string[];
   readonly desks: Readonly<Record<string, DeskLive>>;
   readonly surfaces: Readonly<Record<string, SurfaceLive>>;
   readonly values: Readonly<Record<string, DeskValues>>;
@@ -66,9 +68,10 @@ export function fromSnapshot(snapshot: Snapshot): LiveState {
     surfaceProfiles: new Map(surfaceProfiles.map((p) => [p.id, p])),
     deskProfiles: new Map(deskProfiles.map((p) => [p.id, p])),
     compiled,
-    context: contextOf(compiled, {}, BASE_LAYER),
+    context: newContext({ compiled, desks: {}, values: {}, controls: {}, layers: [] }),
     atMs: live.atMs,
     layer: BASE_LAYER,
+    layers: [],
     desks: {},
     surfaces: {},
     values: {},
@@ -88,12 +91,13 @@ export function withShow(state: LiveState, show: Show, history: History, live: L
   const compiled = compileShow(show, { surfaces: state.surfaceProfiles, desks: state.deskProfiles });
   const next = { ...state, show, history, compiled, values: {}, controls: {}, lights: {} };
   const applied = applyChanges(next, live);
-  return { ...applied, context: contextOf(compiled, applied.desks, applied.layer) };
+  return { ...applied, context: newContext(applied) };
 }
 
 export function applyChanges(state: LiveState, live: LiveChanges): LiveState {
   const next: Mutable<LiveState> = { ...state, atMs: live.atMs || state.atMs };
   if (live.layer !== undefined) next.layer = live.layer;
+  if (live.layers) next.layers = live.layers;
   if (live.desks) next.desks = live.desks;
   if (live.surfaces) next.surfaces = live.surfaces;
   if (live.held) next.held = live.held;
@@ -104,24 +108,56 @@ export function applyChanges(state: LiveState, live: LiveChanges): LiveState {
   if (live.controls) next.controls = mergeControls(state.controls, live.controls);
   if (live.lights) next.lights = mergeLights(state.lights, live.lights);
   if (live.traffic) next.traffic = mergeTraffic(state.traffic, live.traffic);
-  if (pagesOf(next.compiled, next.desks) !== pagesOf(state.compiled, state.desks) || next.layer !== state.layer)
-    next.context = contextOf(next.compiled, next.desks, next.layer);
+  if (placesOf(next) !== placesOf(state)) next.context = newContext(next);
+  else if (next.compiled.followsValues && (next.values !== state.values || next.controls !== state.controls))
+    next.context = new Context(next.compiled, factsOf(next), state.context);
   return next;
 }
 
 type Mutable<T> = { -readonly [K in keyof T]: T[K] };
 
-function contextOf(compiled: CompiledShow, desks: Readonly<Record<string, DeskLive>>, layer: string): Context {
-  const context = new Context(compiled);
-  context.refresh(
-    compiled.desks.map((d) => desks[d.id]?.page ?? null),
-    compiled.layerOf.get(layer) ?? 0,
-  );
+type Known = Pick<LiveState, "compiled" | "desks" | "values" | "controls" | "layers">;
+
+function newContext(state: Known): Context {
+  const context = new Context(state.compiled, factsOf(state));
+  context.refresh(state.layers.flatMap((id) => state.compiled.layerOf.get(id) ?? []));
   return context;
 }
 
-function pagesOf(compiled: CompiledShow, desks: Readonly<Record<string, DeskLive>>): string {
-  return compiled.desks.map((d) => desks[d.id]?.page ?? "").join(" ");
+/** What bindings and conditions ask for, from what the browser was told. */
+function factsOf({ compiled, desks, values, controls }: Known): Facts {
+  const number = (desk: number, index: number) => {
+    const value = values[compiled.desks[desk]!.id]?.value[index];
+    return typeof value === "number" ? value : Number.NaN;
+  };
+  const house = compiled.desks[compiled.house];
+  return {
+    page: (d) => desks[compiled.desks[d]!.id]?.page ?? null,
+    selection: (d) => {
+      const { selection } = compiled.desks[d]!;
+      const value = selection ? number(d, selection.base) : Number.NaN;
+      return Number.isNaN(value) ? null : value;
+    },
+    value: number,
+    bankFirst: (bank) => {
+      const value = house ? number(compiled.house, house.states.get("bank")!.base + bank) : Number.NaN;
+      return Number.isNaN(value) ? compiled.show.banks![bank]!.first : value;
+    },
+    isPressed: (control) => {
+      const surface = compiled.surfaces[compiled.controlSurface[control]!]!;
+      return controls[surface.id]?.[control - surface.firstControl]?.pressed ?? false;
+    },
+    messagePart: () => Number.NaN,
+  };
+}
+
+/** What a context is made of anew for: pages, layers, banks and selections. */
+function placesOf(state: LiveState): string {
+  const { compiled } = state;
+  const facts = factsOf(state);
+  const pages = compiled.desks.map((_, d) => `${facts.page(d) ?? ""} ${facts.selection(d) ?? ""}`);
+  const banks = (compiled.show.banks ?? []).map((_, b) => facts.bankFirst(b));
+  return [...state.layers, "|", ...pages, "|", ...banks].join(" ");
 }
 
 function mergeValues(

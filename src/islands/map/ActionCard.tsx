@@ -2,9 +2,9 @@ import { ChevronRight, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { bindingWords, valueWords } from "../../core/mapping/describe.ts";
 import { outputOf } from "../../core/shape/linear.ts";
-import { HOUSE } from "../../core/show/check.ts";
 import type { DeskProfile, Parameter, Range } from "../../core/show/desk-profile.ts";
 import type { ActionChange } from "../../core/show/edits.ts";
+import { HOUSE } from "../../core/show/ids.ts";
 import type { Action, Mapping, Shape } from "../../core/show/show.ts";
 import type { Control } from "../../core/show/surface-profile.ts";
 import { useActions } from "../live/actions.ts";
@@ -152,7 +152,7 @@ function BindingChoice({ profile, parameter, action, onChange }: BindingProps) {
       {parameter.name}
       <Select
         label={parameter.name}
-        value={binding.from === "page" ? FOLLOW : String(binding.value)}
+        value={binding.from === "page" ? FOLLOW : binding.from === "fixed" ? String(binding.value) : ""}
         options={options}
         onChange={(v) => onChange(v === FOLLOW ? { from: "page" } : { from: "fixed", value: Number(v) })}
         className="h-[24px] !bg-transparent px-2 font-semibold"

@@ -1,8 +1,8 @@
 import { Search } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
 import { functionSummary } from "../../core/mapping/describe.ts";
-import { HOUSE } from "../../core/show/check.ts";
 import type { DeskFunction, DeskProfile } from "../../core/show/desk-profile.ts";
+import { HOUSE } from "../../core/show/ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { Key } from "../parts/controls.tsx";

@@ -1,9 +1,10 @@
 /** What the Map works on: the chosen control, its mappings, and the one the spine shows. */
-import { GESTURES, MOVE, PRESS } from "../../core/mapping/compile.ts";
 import { firstBindings } from "../../core/mapping/describe.ts";
+import { gesturesOf } from "../../core/mapping/gestures.ts";
 import type { DeskFunction, DeskProfile } from "../../core/show/desk-profile.ts";
-import { type Action, type Mapping, WHOLE_TRAVEL } from "../../core/show/show.ts";
+import { type Action, type Mapping, type Show, WHOLE_TRAVEL } from "../../core/show/show.ts";
 import type { Control } from "../../core/show/surface-profile.ts";
+import { shownMapping } from "../../core/translate/lights.ts";
 import type { LiveState } from "../live/apply-changes.ts";
 import type { PageState } from "../live/store.ts";
 import { newId } from "./new-ids.ts";
@@ -28,8 +29,7 @@ export function choiceOf(state: PageState): Choice | null {
   const control = surface?.profile.controls[controlIndex];
   if (!surface || !control) return null;
   const mappings = live.show.mappings.filter((m) => m.surface === chosen.surface && m.control === chosen.control);
-  const slot = (surface.firstControl + controlIndex) * GESTURES + (control.behaviour === "absolute" ? MOVE : PRESS);
-  const active = live.context.active[slot]!;
+  const active = shownMapping(live.context, surface.firstControl + controlIndex);
   const holds = active < 0 ? null : live.show.mappings[active]!.id;
   const shown =
     mappings.find((m) => m.id === state.chosenMapping) ?? mappings.find((m) => m.id === holds) ?? mappings[0] ?? null;
@@ -37,8 +37,9 @@ export function choiceOf(state: PageState): Choice | null {
 }
 
 /** A mapping of this control without actions, for everywhere that no other mapping of it is more specific. */
-export function newMapping(choice: Choice): Mapping {
-  const move = choice.control.behaviour === "absolute";
+export function newMapping(choice: Choice, takeover?: Show["settings"]["takeover"]): Mapping {
+  const [gesture = "press"] = gesturesOf(choice.control);
+  const { kind, behaviour } = choice.control;
   return {
     id: newId("m"),
     name: "",
@@ -46,9 +47,12 @@ export function newMapping(choice: Choice): Mapping {
     on: true,
     surface: choice.surface,
     control: choice.control.id,
-    gesture: move ? "move" : "press",
+    gesture,
     layers: [],
-    takeover: move ? "catch" : "jump",
+    takeover:
+      behaviour !== "absolute"
+        ? "jump"
+        : ((kind === "fader" || kind === "knob" ? takeover?.[kind] : undefined) ?? "catch"),
     look: {},
     actions: [],
   };

@@ -2,14 +2,14 @@
  * What a control shows on the screen. Its light is read from the MIDI bytes that went out to it and from
  * nothing else; its words come from the show and the desk's state.
  */
-import { GESTURES, MOVE, PRESS } from "../../core/mapping/compile.ts";
+import { JUMP } from "../../core/mapping/compile.ts";
 import { placeWords, valueWords } from "../../core/mapping/describe.ts";
 import { wayToCatch } from "../../core/shape/takeover.ts";
 import type { Acts } from "../../core/show/desk-profile.ts";
 import { type ControlState, controlState } from "../../core/surface/look.ts";
 import { DARK, lightOf } from "../../core/surface/palette.ts";
-import { READY } from "../../core/translate/context.ts";
-import { shownAction } from "../../core/translate/lights.ts";
+import { NO_MESSAGE, READY } from "../../core/translate/context.ts";
+import { nearestMapping, shownAction, shownMapping } from "../../core/translate/lights.ts";
 import { type LiveState, lampKey } from "../live/apply-changes.ts";
 
 export interface ControlView {
@@ -43,11 +43,10 @@ export const STATE_WORDS: Record<ControlView["state"], string> = {
 export function controlView(live: LiveState, surfaceIndex: number, controlIndex: number): ControlView {
   const { compiled, context } = live;
   const surface = compiled.surfaces[surfaceIndex]!;
-  const control = surface.profile.controls[controlIndex]!;
   const now = live.controls[surface.id]?.[controlIndex];
   const lamp = lampOf(live, surfaceIndex, controlIndex);
-  const slot = (surface.firstControl + controlIndex) * GESTURES + (control.behaviour === "absolute" ? MOVE : PRESS);
-  const m = context.active[slot]!;
+  const own = surface.firstControl + controlIndex;
+  const m = shownMapping(context, own);
   const base = {
     lampMode: lamp.mode,
     lampColour: lamp.colour,
@@ -56,7 +55,7 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
     pressed: now?.pressed ?? false,
   };
   if (m < 0) {
-    const near = context.nearest(slot);
+    const near = nearestMapping(context, own);
     const state = near.mapping < 0 ? "free" : near.off ? "switched-off" : "elsewhere";
     const label = near.mapping < 0 ? "" : mappingLabel(live, near.mapping);
     const word =
@@ -66,7 +65,8 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
   const a = shownAction(context, m);
   const action = a < 0 ? null : compiled.actions[a]!;
   const desk = action ? live.desks[action.desk.id] : undefined;
-  const ready = a >= 0 && context.resolve(a) === READY;
+  const status = a >= 0 ? context.resolve(a) : READY;
+  const ready = a >= 0 && status === READY;
   const index = ready ? context.table.state(a) : -1;
   const values = action ? live.values[action.desk.id] : undefined;
   const raw = index >= 0 ? values?.value[index] : null;
@@ -74,12 +74,12 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
   const state = controlState({
     mapped: true,
     held: base.pressed,
-    silent: desk?.health === "silent" || desk?.health === "refusing" || (a >= 0 && !ready),
+    silent: desk?.health === "silent" || desk?.health === "refusing" || (a >= 0 && !ready && status !== NO_MESSAGE),
     unconfirmed: index >= 0 && values?.unconfirmed[index] === 1,
     value,
   });
-  const catches = compiled.mappingCatches[m] === 1 && now !== undefined && !now.caught && now.target >= 0;
-  const range = action?.fn.fn.range;
+  const catches = compiled.mappingTakeover[m] !== JUMP && now !== undefined && !now.caught && now.target >= 0;
+  const range = action?.range;
   const plain = state === "on" || state === "available";
   return {
     ...base,

@@ -26,6 +26,7 @@ function batch(more: Partial<EngineBatch> = {}): EngineBatch {
     atMs: 1,
     rows: null,
     layer: "base",
+    layers: [],
     desks: {},
     surfaces: {},
     values: {},
@@ -124,19 +125,20 @@ describe("what the server keeps for the browsers", () => {
     });
   });
   test("a new engine is given what the dead one knew and what hands hold", () => {
-    const held = { surface: "deck", control: "pad-1", sinceMs: 5, cause: 1, releases: [] };
+    const held = { surface: "deck", control: "pad-1", message: 0, sinceMs: 5, cause: 1, releases: [] };
+    const layers = { locked: [], held: ["shift"] };
     mirror.take(
       batch({
         values: { lights: [[3, 0.5, 2, 0]] },
         controls: { deck: [[30, 0.5, -1, 1, 0]] },
-        holding: { held: [held], layers: ["shift"] },
+        holding: { held: [held], layers },
       }),
     );
     mirror.take(batch());
     expect(mirror.carried()).toEqual({
       values: { lights: [[3, 0.5, 2, 0]] },
       controls: { deck: [[30, 0.5, -1, 1, 0]] },
-      holding: { held: [held], layers: ["shift"] },
+      holding: { held: [held], layers },
     });
   });
 });

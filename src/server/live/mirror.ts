@@ -2,6 +2,7 @@
  * What the browsers are to know, kept on the server's side of the engine: the newest of everything for a
  * snapshot, and what changed since the last batch. It is also what a restarted engine is given.
  */
+import { NO_LAYERS } from "../../core/gesture/layers.ts";
 import type {
   ControlChange,
   DeskLive,
@@ -36,10 +37,11 @@ export class Mirror {
   readonly #loads = new Map<number, Show>();
   readonly #profiles: ReadonlyMap<string, SurfaceProfile>;
   #layer: string = BASE_LAYER;
+  #layers: string[] = [];
   #desks: Record<string, DeskLive> = {};
   #surfaces: Record<string, SurfaceLive> = {};
   #held: HeldNow[] = [];
-  #holding: Holding = { held: [], layers: [] };
+  #holding: Holding = { held: [], layers: NO_LAYERS };
   readonly #values = new Map<string, Map<number, ValueChange>>();
   readonly #controls = new Map<string, Map<number, ControlChange>>();
   /** Newest message per status and number, for each surface. */
@@ -76,6 +78,7 @@ export class Mirror {
     c.atMs = batch.atMs;
     this.#touch();
     this.#layer = c.layer = batch.layer;
+    this.#layers = c.layers = batch.layers;
     this.#desks = c.desks = batch.desks;
     this.#surfaces = c.surfaces = batch.surfaces;
     this.#held = c.held = batch.held;
@@ -185,6 +188,7 @@ export class Mirror {
     const live: LiveChanges = {
       atMs: this.#changed.atMs,
       layer: this.#layer,
+      layers: this.#layers,
       desks: this.#desks,
       surfaces: this.#surfaces,
       values: {},

@@ -1,0 +1,118 @@
+/**
+ * Tap, hold and double tap (rule 7). A press by itself is none of its business: it acts at once. Only where a hold or
+ * a double tap is mapped does a tap wait for it, and then no longer than it must.
+ *
+ *   down ── up before the hold time ──> tap            (at once, unless a double tap may follow)
+ *     │                                  └─ down again in time ──> double
+ *     └── the hold time is over ──> hold
+ */
+
+const DOWN = 1;
+const HELD = 2;
+/** Let go once; a second press in time makes it a double tap. */
+const BETWEEN = 3;
+/** The second press of a double tap. */
+const DOWN_AGAIN = 4;
+
+export type TimedGesture = "tap" | "hold" | "double";
+
+/** Which mapping each gesture of a press would fire, by the press itself; -1 = none. */
+export interface PressPlan {
+  readonly tap: number;
+  readonly hold: number;
+  readonly double: number;
+  readonly holdMs: number;
+  readonly doubleMs: number;
+}
+
+interface Pending {
+  phase: number;
+  plan: PressPlan;
+  value: number;
+  row: number;
+  /** When the hold is over or the time for a second press, in ms. */
+  dueMs: number;
+  pressedAtMs: number;
+}
+
+/** `mapping` was decided when the finger came down; `row` is the message that started it. */
+export type GestureFired = (gesture: TimedGesture, key: number, mapping: number, value: number, row: number) => void;
+
+export class GestureRecogniser {
+  readonly #pending = new Map<number, Pending>();
+  readonly #fired: GestureFired;
+
+  constructor(fired: GestureFired) {
+    this.#fired = fired;
+  }
+
+  /** True while a gesture is not decided yet. */
+  get isWaiting(): boolean {
+    return this.#pending.size > 0;
+  }
+
+  /** A finger came down on the control `key`. */
+  press(key: number, plan: PressPlan, value: number, row: number, atMs: number): void {
+    this.due(atMs);
+    const before = this.#pending.get(key);
+    if (before?.phase === BETWEEN) {
+      before.phase = DOWN_AGAIN;
+      this.#fired("double", key, before.plan.double, value, row);
+      return;
+    }
+    if (plan.hold < 0 && plan.double < 0) {
+      if (plan.tap >= 0) this.#fired("tap", key, plan.tap, value, row);
+      return;
+    }
+    const dueMs = plan.hold >= 0 ? atMs + plan.holdMs : Number.POSITIVE_INFINITY;
+    this.#pending.set(key, { phase: DOWN, plan, value, row, dueMs, pressedAtMs: atMs });
+  }
+
+  /** The finger left. */
+  release(key: number, atMs: number): void {
+    this.due(atMs);
+    const pending = this.#pending.get(key);
+    if (!pending) return;
+    const { plan } = pending;
+    if (pending.phase !== DOWN || atMs - pending.pressedAtMs >= plan.holdMs) {
+      this.#pending.delete(key); // too long for a tap, or over
+      return;
+    }
+    if (plan.double >= 0) {
+      pending.phase = BETWEEN;
+      pending.dueMs = atMs + plan.doubleMs;
+      return;
+    }
+    this.#pending.delete(key);
+    if (plan.tap >= 0) this.#fired("tap", key, plan.tap, pending.value, pending.row);
+  }
+
+  /** Fires what is decided by the time alone. */
+  due(atMs: number): void {
+    if (this.#pending.size === 0) return;
+    for (const [key, pending] of this.#pending) {
+      if (atMs < pending.dueMs) continue;
+      const { plan, value, row } = pending;
+      if (pending.phase === DOWN) {
+        pending.phase = HELD;
+        pending.dueMs = Number.POSITIVE_INFINITY;
+        this.#fired("hold", key, plan.hold, value, row);
+      } else if (pending.phase === BETWEEN) {
+        this.#pending.delete(key);
+        if (plan.tap >= 0) this.#fired("tap", key, plan.tap, value, row);
+      }
+    }
+  }
+
+  /** When the next of them is decided, in ms; infinity = none. */
+  get nextDueMs(): number {
+    let next = Number.POSITIVE_INFINITY;
+    for (const p of this.#pending.values()) next = Math.min(next, p.dueMs);
+    return next;
+  }
+
+  /** Forgets what is not decided: the show changed, or the surface is gone. */
+  cancel(): void {
+    this.#pending.clear();
+  }
+}

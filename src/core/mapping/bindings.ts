@@ -1,0 +1,121 @@
+/**
+ * Bindings as numbers (rule 10): where each parameter of an action comes from, as four whole numbers, resolved at the
+ * moment of the action.
+ */
+import { type CompiledDesk, stateIndex } from "../desk/compile-desk.ts";
+import type { Binding } from "../show/show.ts";
+
+export const B_FIXED = 0;
+export const B_PAGE = 1;
+export const B_SELECTION = 2;
+/** a = bank, b = strip counted from 0. */
+export const B_STRIP = 3;
+/** a = part of the message. */
+export const B_MESSAGE = 4;
+export const B_LAYER = 5;
+/** a = desk, b = index of the value. */
+export const B_STATE = 6;
+
+/** Numbers of one binding: kind, a, b, offset. */
+export const BINDING_INTS = 4;
+/** Parameters a function can have. */
+export const MAX_PARAMETERS = 3;
+
+export const PART_CHANNEL = 0;
+export const PART_NUMBER = 1;
+export const PART_VALUE = 2;
+const PARTS = { channel: PART_CHANNEL, number: PART_NUMBER, value: PART_VALUE } as const;
+
+/** Bindings that may differ from one message to the next, and so are resolved for each. */
+export function isDynamic(binding: Binding): boolean {
+  return binding.from === "message" || binding.from === "state";
+}
+
+export interface BindingNames {
+  readonly bankOf: ReadonlyMap<string, number>;
+  readonly deskOf: ReadonlyMap<string, number>;
+  readonly desks: readonly CompiledDesk[];
+}
+
+/** Writes a binding that `checkShow` has accepted. A list has been taken apart before. */
+export function writeBinding(table: Int32Array, at: number, binding: Binding, names: BindingNames): void {
+  const write = (kind: number, a: number, b: number, offset: number) => table.set([kind, a, b, offset], at);
+  switch (binding.from) {
+    case "fixed":
+      write(B_FIXED, binding.value, 0, 0);
+      return;
+    case "page":
+      write(B_PAGE, 0, 0, 0);
+      return;
+    case "selection":
+      write(B_SELECTION, 0, 0, 0);
+      return;
+    case "strip":
+      write(B_STRIP, names.bankOf.get(binding.bank)!, binding.strip - 1, 0);
+      return;
+    case "message":
+      write(B_MESSAGE, PARTS[binding.part], 0, binding.offset);
+      return;
+    case "layer":
+      write(B_LAYER, 0, 0, binding.offset);
+      return;
+    case "state": {
+      const d = names.deskOf.get(binding.desk)!;
+      write(B_STATE, d, fixedStateIndex(names.desks[d]!, binding.state, binding.parameters), binding.offset);
+      return;
+    }
+    case "list":
+      write(B_FIXED, binding.values[0]!, 0, 0);
+      return;
+    default:
+      binding satisfies never;
+  }
+}
+
+/** Index of a state's value for fixed parameters; those that are left out are the lowest. */
+export function fixedStateIndex(desk: CompiledDesk, id: string, parameters: Record<string, number> = {}): number {
+  const state = desk.states.get(id)!;
+  return stateIndex(
+    state,
+    state.parameters.map((p) => parameters[p.id] ?? p.from),
+  );
+}
+
+/** Every way to take one number of each list: the bindings of the actions that one action with lists stands for. */
+export function withoutLists(bindings: Record<string, Binding>): Record<string, Binding>[] {
+  let all: Record<string, Binding>[] = [{}];
+  for (const [id, binding] of Object.entries(bindings)) {
+    const choices: Binding[] =
+      binding.from === "list" ? binding.values.map((value) => ({ from: "fixed", value })) : [binding];
+    all = all.flatMap((one) => choices.map((choice) => ({ ...one, [id]: choice })));
+  }
+  return all;
+}
+
+/** "1, 4, 7 to 9" as numbers, in order and once each; null where the text is anything else or goes past `most`. */
+export function parseNumberList(text: string, most = 128): number[] | null {
+  const numbers = new Set<number>();
+  for (const part of text.split(",")) {
+    const range = /^\s*(-?\d+)\s*(?:(?:to|–|\.\.)\s*(-?\d+)\s*)?$/.exec(part);
+    if (!range) return null;
+    const from = Number(range[1]);
+    const to = range[2] === undefined ? from : Number(range[2]);
+    if (Math.abs(to - from) >= most) return null;
+    for (let n = from; from <= to ? n <= to : n >= to; n += from <= to ? 1 : -1) numbers.add(n);
+    if (numbers.size > most) return null;
+  }
+  return [...numbers];
+}
+
+/** Numbers as `parseNumberList` reads them: "1, 4, 7 to 9". */
+export function numberListWords(values: readonly number[]): string {
+  const parts: string[] = [];
+  for (let i = 0; i < values.length; ) {
+    let j = i;
+    while (j + 1 < values.length && values[j + 1] === values[j]! + 1) j++;
+    if (j - i >= 2) parts.push(`${values[i]} to ${values[j]}`);
+    else for (let k = i; k <= j; k++) parts.push(String(values[k]));
+    i = j + 1;
+  }
+  return parts.join(", ");
+}
