@@ -120,7 +120,7 @@ export const Curve = z.discriminatedUnion("kind", [
       .min(2)
       .max(64)
       .refine(
-        (p) => p[0]![0] === 0 && p.at(-1)![0] === 1 && p.every((q, i) => i === 0 || q[0] > p[i - 1]![0]),
+        (p) => p[0]?.[0] === 0 && p.at(-1)?.[0] === 1 && p.every((q, i) => i === 0 || q[0] > p[i - 1]![0]),
         "points from 0 to 1 whose first numbers rise",
       ),
   }),
