@@ -42,7 +42,7 @@ beforeEach(() => {
     },
     message: (message: FromEngine) => {
       const { what } = message as unknown as { what?: ToEngine };
-      if (what) heard.push("surface" in what ? `${what.kind} ${what.surface}` : what.kind);
+      if (what) heard.push("id" in what ? `${what.kind} ${what.id}` : what.kind);
       changed();
     },
     died: (reason) => {

@@ -1,11 +1,12 @@
-import { readFileSync } from "node:fs";
+import { readdirSync, readFileSync } from "node:fs";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { mapping, profiles, showWith, toggle } from "../../../tests/rig/shows.ts";
+import { library, mapping, profiles, showWith, toggle } from "../../../tests/rig/shows.ts";
 import { encodeOsc } from "../osc/encode.ts";
 import { dryRun } from "../translate/dry-run.ts";
+import { profilesOf } from "./check.ts";
 import { problemWords } from "./problem.ts";
-import { readShow } from "./read.ts";
+import { readShow, readSurfaceProfile } from "./read.ts";
 import { entryBytes, midiEntry, oscEntry, readTake, writeTake } from "./take.ts";
 
 const HEAD = '{"format":"velvet-hinge/take","version":1}';
@@ -134,5 +135,32 @@ describe("the dry run", () => {
   ])("%s is refused with its line", (_name, line, wanted) => {
     const result = dryRun(show, take(`${HEAD}\n${line}`), profiles);
     expect(result.ok ? [] : result.problems.map(problemWords)).toEqual([wanted]);
+  });
+});
+
+describe("the example of each section", () => {
+  const folder = "examples/sections";
+  const sections = readdirSync(folder)
+    .filter((f) => f.endsWith(".show.json"))
+    .map((f) => f.replace(".show.json", ""));
+  const bench = readSurfaceProfile(JSON.parse(readFileSync(`${folder}/workbench.surface.json`, "utf8")));
+  if (!bench.ok) throw new Error(bench.problems.map(problemWords).join(" "));
+  const all = profilesOf([...library.surfaces, bench.value], library.desks);
+  test("there is one for each", () => {
+    expect(sections).toEqual(
+      "actions bindings conditions gestures guard house inputs layers midi-desk routes shapes takeover".split(" "),
+    );
+  });
+  test.each(sections)("%s gives the same bytes twice, and what stands beside it", (section) => {
+    const document = readShow(JSON.parse(readFileSync(`${folder}/${section}.show.json`, "utf8")), all);
+    if (!document.ok) throw new Error(document.problems.map(problemWords).join(" "));
+    const entries = readTake(readFileSync(`${folder}/${section}.take.jsonl`, "utf8"));
+    if (!entries.ok) throw new Error(entries.problems.map(problemWords).join(" "));
+    const run = () => {
+      const result = dryRun(document.value, entries.value, all);
+      return result.ok ? writeTake(result.value) : result.problems.map(problemWords).join(" ");
+    };
+    expect(run()).toBe(run());
+    expect(run()).toBe(readFileSync(`${folder}/${section}.out.jsonl`, "utf8"));
   });
 });

@@ -24,7 +24,9 @@ export function dryRun(show: Show, take: readonly TakeEntry[], profiles: Profile
     compileShow(show, profiles),
     {
       toDesk: (d, bytes, offset, length) => {
-        out.push(oscEntry(nowMs, show.desks[d]!.id, "out", bytes.slice(offset, offset + length)));
+        const { id, midi } = show.desks[d]!;
+        const own = bytes.slice(offset, offset + length);
+        out.push(midi ? midiEntry(nowMs, id, "out", own) : oscEntry(nowMs, id, "out", own));
       },
       toSurface: (s, bytes, offset, length) => {
         out.push(midiEntry(nowMs, show.surfaces[s]!.id, "out", bytes.slice(offset, offset + length)));
@@ -58,15 +60,26 @@ export function dryRun(show: Show, take: readonly TakeEntry[], profiles: Profile
 
 function checkPorts(show: Show, take: readonly TakeEntry[]): Problem[] {
   const surfaces = new Set(show.surfaces.map((s) => s.id));
-  const desks = new Set(show.desks.map((d) => d.id));
+  /** Whether each desk speaks MIDI. */
+  const desks = new Map(show.desks.map((d) => [d.id, d.midi !== undefined]));
   const problems: Problem[] = [];
   take.forEach((entry, i) => {
     const path = [`line ${i + 2}`];
     if (surfaces.has(entry.port)) {
       if (!("midi" in entry))
         problems.push({ code: "not-valid", path: [...path, "osc"], expected: "MIDI bytes for a surface" });
-    } else if (!desks.has(entry.port))
-      problems.push({ code: "unknown-id", path: [...path, "port"], what: "surface or desk", id: entry.port });
+      return;
+    }
+    const midi = desks.get(entry.port);
+    if (midi !== undefined) {
+      const wrong = midi !== "midi" in entry;
+      if (wrong)
+        problems.push({
+          code: "not-valid",
+          path: [...path, midi ? "osc" : "midi"],
+          expected: midi ? "MIDI bytes for this desk" : "an OSC message for this desk",
+        });
+    } else problems.push({ code: "unknown-id", path: [...path, "port"], what: "surface or desk", id: entry.port });
   });
   return problems;
 }
