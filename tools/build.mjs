@@ -75,6 +75,7 @@ async function buildBundles() {
       formats: "src/cli/formats.ts",
       bench: "tests/bench/main.ts",
       "bench-core": "tests/bench/core.ts",
+      "bench-heart": "tests/bench/heart.ts",
       "bench-relay": "tests/bench/relay.ts",
       "bench-load": "tests/bench/load.ts",
       "standins/lighting-desk": "src/standins/lighting-desk/main.ts",

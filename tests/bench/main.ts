@@ -63,9 +63,58 @@ function coreRows(): Row[] {
   ];
 }
 
+/** Figures of the show with ten thousand mappings and three actions each, in a process of its own. */
+function heartRows(): Row[] {
+  const text = execFileSync(process.execPath, ["--expose-gc", here("./bench-heart.mjs"), String(rounds)], {
+    encoding: "utf8",
+  });
+  const { small, large, compiles, swaps, grown } = JSON.parse(text) as Record<
+    "small" | "large" | "compiles" | "swaps",
+    number[]
+  > & { grown: number };
+  const cost = median(small.map((s, i) => s / large[i]!));
+  const grownMb = grown / 1024 / 1024;
+  return [
+    {
+      id: "shaped.large",
+      value: median(large) / 1e6,
+      unit: "M events/s, 10,000 mappings x 3 actions, all shapes on",
+      ratio: cost,
+      wanted: "at most 1.3 times the cost of 100",
+      ok: cost <= 1.3,
+    },
+    {
+      id: "shaped.heap",
+      value: grownMb,
+      unit: "MB more heap after 10 million events",
+      ratio: grownMb / 5,
+      wanted: "under 5 MB",
+      ok: grownMb < 5,
+    },
+    {
+      id: "shaped.compile",
+      value: median(compiles),
+      unit: "ms to compile 10,000 mappings x 3 actions",
+      ratio: median(compiles) / 150,
+      wanted: "under 150 ms",
+      ok: median(compiles) < 150,
+    },
+    {
+      id: "shaped.swap",
+      value: median(swaps),
+      unit: "ms to swap them in",
+      ratio: median(swaps) / median(compiles),
+      wanted: "",
+      ok: true,
+    },
+  ];
+}
+
 async function main(): Promise<void> {
   console.log("Core, in processes that take turns …");
   const rows = coreRows();
+  console.log("Ten thousand mappings with every step of their shapes …");
+  rows.push(...heartRows());
   console.log("Wire, over loopback, with a browser's live socket attached …");
   const data = mkdtempSync(join(tmpdir(), "velvet-bench-"));
   try {

@@ -2,7 +2,7 @@
 import quayLights from "../../profiles/quay-lights.desk.json" with { type: "json" };
 import { type Profiles, profilesOf } from "../../src/core/show/check.ts";
 import { DESK_PROFILE_FORMAT, type DeskProfile } from "../../src/core/show/desk-profile.ts";
-import { emptyShow, type Mapping, type Show, WHOLE_TRAVEL } from "../../src/core/show/show.ts";
+import { emptyShow, type Mapping, type Shape, type Show, WHOLE_TRAVEL } from "../../src/core/show/show.ts";
 import { SURFACE_PROFILE_FORMAT, type SurfaceProfile } from "../../src/core/show/surface-profile.ts";
 import { shippedProfiles } from "../../src/server/profiles.ts";
 
@@ -83,6 +83,54 @@ export function showOfSize(size: Size): Wired {
   };
   const house = shippedProfiles().desks.filter((d) => d.id === "house");
   return { show, profiles: profilesOf([surface], [desk, ...house]) };
+}
+
+/** As `showOfSize`, with three actions a mapping and every step of their shapes on that still sends. */
+export function shapedShow(size: "small" | "large"): Wired {
+  const { show, profiles } = showOfSize(size);
+  const shape: Shape = {
+    input: [0.05, 0.95],
+    outside: "clamp",
+    invert: true,
+    curve: { kind: "s" },
+    steps: 512,
+    deadBand: { at: 0.5, width: 0.05 },
+    fine: { factor: 0.1, while: { layer: "fine" } },
+    slewPerS: 1000,
+    jumpLimitPerS: 10_000,
+    output: [0.1, 0.9],
+    roundTo: 0.001,
+    ratePerS: 1000,
+  };
+  return {
+    profiles,
+    show: {
+      ...show,
+      layers: [...show.layers, { id: "fine", name: "Fine" }],
+      mappings: show.mappings.map((m) => ({
+        ...m,
+        actions: [0, 1, 2].map((k) => ({ ...m.actions[0]!, id: `a-${k}`, shape })),
+      })),
+    },
+  };
+}
+
+/** The latency show with ten thousand mappings more, on another surface: for swapping it in under load. */
+export function bigShowForLatency(show: Show): Show {
+  return {
+    ...show,
+    surfaces: [
+      ...show.surfaces,
+      { id: "big", name: "Big", profile: "deck-grid", in: { kind: "screen" }, out: { kind: "none" } },
+    ],
+    mappings: [
+      ...show.mappings,
+      ...Array.from({ length: 10_000 }, (_, i): Mapping => {
+        const own = levelMapping(`big-${i}`, "big", `fader-${(i % 6) + 1}`, "lights", (i % 9) + 1, (i % 20) + 1);
+        return { ...own, pages: { desk: "lights", in: [(i % 9) + 1] } };
+      }),
+    ],
+  };
 }
 
 /** Faders of the latency show; with 128 values each, a message can be told from its neighbours. */

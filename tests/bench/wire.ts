@@ -5,11 +5,12 @@ import { readFileSync } from "node:fs";
 import { WebSocket } from "ws";
 import type { LoadOrder, LoadResult } from "./load.ts";
 import type { Row } from "./rows.ts";
-import { showForLatency } from "./shows.ts";
+import { bigShowForLatency, showForLatency } from "./shows.ts";
 
 const PORTS = { web: 4790, midi: 9150, desk: 9151, listen: 9152, relay: 9153, relayed: 9154 };
 const LATENCY_MS = 4000;
 const LOSS_MS = 10_000;
+const SWAP_MS = 6000;
 const MOST_RESTART_MS = 1000;
 /** Linux counts CPU time in hundredths of a second. */
 const TICKS_PER_S = 100;
@@ -109,6 +110,7 @@ async function rows(
     wanted: "none",
     ok: lost === 0,
   });
+  out.push(await swapRow(load));
   out.push({
     id: "engine.restart",
     value: median(restartMs),
@@ -127,6 +129,34 @@ async function rows(
     ok: more <= 10,
   });
   return out;
+}
+
+/** Swaps a show of ten thousand mappings in and out while faders move, and counts what got lost. */
+async function swapRow(load: ChildProcess): Promise<Row> {
+  const plain = showForLatency(PORTS.midi, PORTS.desk, PORTS.listen);
+  const big = bigShowForLatency(plain);
+  const running = order(load, { kind: "run", port: PORTS.midi, returns: "osc", perS: 2000, forMs: SWAP_MS });
+  let swaps = 0;
+  let going = true;
+  const swapping = (async () => {
+    while (going) {
+      await openShow(swaps % 2 === 0 ? big : plain);
+      swaps++;
+    }
+  })();
+  const result = await running;
+  going = false;
+  await swapping;
+  await openShow(plain);
+  const lost = result.sent - result.received;
+  return {
+    id: "swap.loss",
+    value: lost,
+    unit: `messages lost of ${result.sent} during ${swaps} swaps of 10,000 mappings`,
+    ratio: lost / result.sent,
+    wanted: "none",
+    ok: lost === 0 && swaps >= 2,
+  };
 }
 
 /** Breaks the engine and answers how long its browsers were without one, in ms. */
@@ -157,11 +187,11 @@ function cpuSeconds(pid: number): number {
   return (Number(fields[11]) + Number(fields[12])) / TICKS_PER_S;
 }
 
-async function openShow(): Promise<void> {
+async function openShow(show = showForLatency(PORTS.midi, PORTS.desk, PORTS.listen)): Promise<void> {
   const response = await fetch(`http://127.0.0.1:${PORTS.web}/api/show`, {
     method: "PUT",
     headers: { "content-type": "application/json" },
-    body: JSON.stringify(showForLatency(PORTS.midi, PORTS.desk, PORTS.listen)),
+    body: JSON.stringify(show),
   });
   if (!response.ok) throw new Error(await response.text());
 }
