@@ -104,14 +104,15 @@ export function shapedShow(size: "small" | "large"): Wired {
   };
   return {
     profiles,
-    show: {
+    // As it comes from a document: no part of it is shared by two mappings.
+    show: structuredClone({
       ...show,
       layers: [...show.layers, { id: "fine", name: "Fine" }],
       mappings: show.mappings.map((m) => ({
         ...m,
-        actions: [0, 1, 2].map((k) => ({ ...m.actions[0]!, id: `a-${k}`, shape })),
+        actions: [0, 1, 2].map((k) => structuredClone({ ...m.actions[0]!, id: `a-${k}`, shape })),
       })),
-    },
+    }),
   };
 }
 

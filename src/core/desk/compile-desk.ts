@@ -74,8 +74,22 @@ export function stateParameters(state: CompiledState, index: number): number[] {
   return values;
 }
 
+type CompiledProfile = Omit<CompiledDesk, "id" | "desk">;
+
+/** A profile does not change, and its addresses may be tens of thousands: they are made once, not at every edit. */
+const compiledProfiles = new WeakMap<DeskProfile, CompiledProfile>();
+
 /** Compiles a profile that `checkDeskProfile` has accepted. */
 export function compileDesk(desk: Desk, profile: DeskProfile): CompiledDesk {
+  let compiled = compiledProfiles.get(profile);
+  if (!compiled) {
+    compiled = compileProfile(profile);
+    compiledProfiles.set(profile, compiled);
+  }
+  return { ...compiled, id: desk.id, desk };
+}
+
+function compileProfile(profile: DeskProfile): CompiledProfile {
   const parameters = new Map(profile.parameters.map((p) => [p.id, p]));
   const states = new Map<string, CompiledState>();
   const hears = new Map<string, HeardAt[]>();
@@ -103,8 +117,6 @@ export function compileDesk(desk: Desk, profile: DeskProfile): CompiledDesk {
     ]),
   );
   return {
-    id: desk.id,
-    desk,
     profile,
     inside: profile.wire.kind === "inside",
     states,

@@ -24,6 +24,10 @@ export function layerStack({ locked, held }: LayersUp): string[] {
   return [...locked.filter((l) => !held.includes(l)), ...held];
 }
 
+export function isUp({ locked, held }: LayersUp, layer: string): boolean {
+  return held.includes(layer) || locked.includes(layer);
+}
+
 export function enter(up: LayersUp, layer: string): LayersUp {
   return { ...up, held: [...up.held.filter((l) => l !== layer), layer] };
 }

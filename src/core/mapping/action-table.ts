@@ -38,21 +38,6 @@ export const A_BENT = 4;
 export const A_DYNAMIC = 8;
 export const A_DELAYED = 16;
 
-export interface ActionFacts {
-  desk: number;
-  acts: number;
-  mapping: number;
-  /** Which of its mapping's actions it is, counted from 0 over those that are on. */
-  place: number;
-  /** The desk is Velvet Hinge itself. */
-  inside: boolean;
-  /** The desk itself tells the state that the action changes. */
-  reported: boolean;
-  bent: boolean;
-  dynamic: boolean;
-  delayed: boolean;
-}
-
 /** Status, acts and flags as they stand together in a record, to be compared in one step. */
 export function statusActsFlags(status: number, acts: number, flags: number): number {
   return status | (acts << 8) | (flags << 16);
@@ -80,17 +65,12 @@ export class ActionTable {
     return new ActionTable(this.count, this);
   }
 
-  set(a: number, facts: ActionFacts): void {
+  /** `place`: which of its mapping's actions it is, counted from 0 over those that are on. */
+  set(a: number, desk: number, acts: number, mapping: number, place: number, flags: number): void {
     const at = a * A_INTS;
-    const flags =
-      (facts.inside ? A_INSIDE : 0) |
-      (facts.reported ? A_REPORTED : 0) |
-      (facts.bent ? A_BENT : 0) |
-      (facts.dynamic ? A_DYNAMIC : 0) |
-      (facts.delayed ? A_DELAYED : 0);
-    this.ints[at + A_STATUS_ACTS_FLAGS] = statusActsFlags(0, facts.acts, flags);
-    this.ints[at + A_DESK_PLACE] = facts.desk | (facts.place << 16);
-    this.ints[at + MAPPING] = facts.mapping;
+    this.ints[at + A_STATUS_ACTS_FLAGS] = statusActsFlags(0, acts, flags);
+    this.ints[at + A_DESK_PLACE] = desk | (place << 16);
+    this.ints[at + MAPPING] = mapping;
   }
 
   desk(a: number): number {

@@ -39,37 +39,43 @@ export interface BindingNames {
 
 /** Writes a binding that `checkShow` has accepted. A list has been taken apart before. */
 export function writeBinding(table: Int32Array, at: number, binding: Binding, names: BindingNames): void {
-  const write = (kind: number, a: number, b: number, offset: number) => table.set([kind, a, b, offset], at);
   switch (binding.from) {
     case "fixed":
-      write(B_FIXED, binding.value, 0, 0);
+      write(table, at, B_FIXED, binding.value, 0, 0);
       return;
     case "page":
-      write(B_PAGE, 0, 0, 0);
+      write(table, at, B_PAGE, 0, 0, 0);
       return;
     case "selection":
-      write(B_SELECTION, 0, 0, 0);
+      write(table, at, B_SELECTION, 0, 0, 0);
       return;
     case "strip":
-      write(B_STRIP, names.bankOf.get(binding.bank)!, binding.strip - 1, 0);
+      write(table, at, B_STRIP, names.bankOf.get(binding.bank)!, binding.strip - 1, 0);
       return;
     case "message":
-      write(B_MESSAGE, PARTS[binding.part], 0, binding.offset);
+      write(table, at, B_MESSAGE, PARTS[binding.part], 0, binding.offset);
       return;
     case "layer":
-      write(B_LAYER, 0, 0, binding.offset);
+      write(table, at, B_LAYER, 0, 0, binding.offset);
       return;
     case "state": {
       const d = names.deskOf.get(binding.desk)!;
-      write(B_STATE, d, fixedStateIndex(names.desks[d]!, binding.state, binding.parameters), binding.offset);
+      write(table, at, B_STATE, d, fixedStateIndex(names.desks[d]!, binding.state, binding.parameters), binding.offset);
       return;
     }
     case "list":
-      write(B_FIXED, binding.values[0]!, 0, 0);
+      write(table, at, B_FIXED, binding.values[0]!, 0, 0);
       return;
     default:
       binding satisfies never;
   }
+}
+
+function write(table: Int32Array, at: number, kind: number, a: number, b: number, offset: number): void {
+  table[at] = kind;
+  table[at + 1] = a;
+  table[at + 2] = b;
+  table[at + 3] = offset;
 }
 
 /** Index of a state's value for fixed parameters; those that are left out are the lowest. */

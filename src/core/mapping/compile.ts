@@ -16,7 +16,7 @@ import type { Action, Binding, Mapping, Show } from "../show/show.ts";
 import type { Control } from "../show/surface-profile.ts";
 import { type CompiledSurface, compileSurface } from "../surface/compile-surface.ts";
 import { expandBanks } from "../surface/internal-banks.ts";
-import { ActionTable } from "./action-table.ts";
+import { A_BENT, A_DELAYED, A_DYNAMIC, A_INSIDE, A_REPORTED, ActionTable } from "./action-table.ts";
 import { BINDING_INTS, fixedStateIndex, isDynamic, MAX_PARAMETERS, withoutLists, writeBinding } from "./bindings.ts";
 import { GESTURE_OF, GESTURES } from "./gestures.ts";
 import { houseProfile } from "./house-profile.ts";
@@ -56,10 +56,9 @@ export interface CompiledAction {
   readonly dynamic: boolean;
   /** The range of its value, which is the variable's own where it sets one. */
   readonly range: Range | undefined;
-  /** Where the straight line is not enough. */
-  readonly bent: BentShape | null;
+  /** True where the straight line is not enough; see `bentOf`. */
+  readonly bends: boolean;
   readonly timed: boolean;
-  readonly fineLayer: number;
   /** Control among all of the show that makes moves fine while held; -1 = none. */
   readonly fineControl: number;
   /** What the house's "send a message" sends. */
@@ -177,6 +176,7 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
   const actions: CompiledAction[] = [];
   const slots: number[][] = Array.from({ length: controlCount * GESTURES }, () => []);
   const said = new Map<string, number>();
+  let followsValues = false;
   const clashes: [number, number][] = [];
 
   show.mappings.forEach((m, i) => {
@@ -217,46 +217,47 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
     else clashes.push([first, i]);
     actionStart[i] = actions.length;
     let place = 0;
-    const sets = new Set<number>();
     for (const action of m.actions) {
       if (!action.on) continue;
-      sets.add(action.set ?? 1);
-      actions.push(...compileAction(action, i, place++));
+      if (hasList(action.bindings))
+        for (const bindings of withoutLists(action.bindings)) compileAction(action, i, place, bindings);
+      else compileAction(action, i, place, action.bindings);
+      place++;
     }
-    if (m.order !== undefined && m.order !== "all") mappingSets[i] = [...sets].sort((a, b) => a - b);
+    if (m.order !== undefined && m.order !== "all") {
+      const sets = new Set(m.actions.filter((a) => a.on).map((a) => a.set ?? 1));
+      mappingSets[i] = [...sets].sort((a, b) => a - b);
+    }
   });
   actionStart[count] = actions.length;
 
-  function compileAction(action: Action, mapping: number, place: number): CompiledAction[] {
+  // Every field in its place and no spread: a show has tens of thousands of these (bench row `shaped.compile`).
+  function compileAction(action: Action, mapping: number, place: number, bindings: Action["bindings"]): void {
     const desk = desks[deskIndex.get(action.desk)!]!;
     const fn = desk.functions.get(action.function)!;
     const { shape } = action;
     const fine = shape.fine?.while;
     const fineControl = fine && "control" in fine ? controlAt(fine.surface, fine.control) : -1;
     if (fineControl >= 0) modifiers.add(fineControl);
-    const range = rangeOf(action, fn, show);
     const free = action.message === undefined ? null : parseFreeMessage(action.message);
-    const plain = Object.values(action.bindings).every((b) => b.from !== "list");
-    const shared = {
+    const dynamic = anyDynamic(bindings);
+    if (dynamic) followsValues = true;
+    actions.push({
       action,
       mapping,
       place,
       set: action.set ?? 1,
       desk,
       fn,
-      range,
-      bent: isBent(shape) ? bentShape(shape, range) : null,
+      bindings,
+      dynamic,
+      range: rangeOf(action, fn, show),
+      bends: isBent(shape),
       timed: isTimed(shape),
-      fineLayer: fine && "layer" in fine ? (layerOf.get(fine.layer) ?? -1) : -1,
       fineControl,
       message: free?.ok ? free.message : null,
       targetMapping: action.target === undefined ? -1 : (mappingOf.get(action.target) ?? -1),
-    };
-    return (plain ? [action.bindings] : withoutLists(action.bindings)).map((bindings) => ({
-      ...shared,
-      bindings,
-      dynamic: Object.values(bindings).some(isDynamic),
-    }));
+    });
   }
 
   const candidateStart = new Int32Array(slots.length + 1);
@@ -275,11 +276,11 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
   const groupOf = new Map(groups.map((g, i) => [g.id, i]));
   const actionBindings = new Int32Array(actions.length * MAX_PARAMETERS * BINDING_INTS);
   const names = { bankOf: new Map((show.banks ?? []).map((b, i) => [b.id, i])), deskOf: deskIndex, desks };
-  actions.forEach((a, i) => {
-    a.fn.parameters.forEach((p, k) => {
-      writeBinding(actionBindings, (i * MAX_PARAMETERS + k) * BINDING_INTS, a.bindings[p.id]!, names);
-    });
-  });
+  for (let i = 0; i < actions.length; i++) {
+    const { fn, bindings } = actions[i]!;
+    for (let k = 0; k < fn.parameters.length; k++)
+      writeBinding(actionBindings, (i * MAX_PARAMETERS + k) * BINDING_INTS, bindings[fn.parameters[k]!.id]!, names);
+  }
 
   return {
     show,
@@ -316,7 +317,7 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
     groupControls,
     routes: compileRoutes(show.routes ?? [], surfaceIndex, deskIndex),
     modifiers,
-    followsValues: modifiers.size > 0 || mappingWhen.some((w) => w !== null) || actions.some((a) => a.dynamic),
+    followsValues: followsValues || modifiers.size > 0 || mappingWhen.some((w) => w !== null),
     clashes,
   };
 }
@@ -352,10 +353,12 @@ function specificity(m: Mapping): number {
 }
 
 function identity(m: Mapping): string {
-  const pages = m.pages ? `${m.pages.desk} ${[...m.pages.in].sort((a, b) => a - b).join(",")}` : "";
-  const chord = m.whileHeld ? `${m.whileHeld.surface} ${m.whileHeld.control}` : "";
-  const when = m.when ? JSON.stringify(m.when) : "";
-  return `${m.surface} ${m.control} ${m.gesture} ${[...m.layers].sort().join(",")} | ${pages} | ${chord} | ${when}`;
+  let key = `${m.surface} ${m.control} ${m.gesture}`;
+  if (m.layers.length > 0) key += ` layers ${[...m.layers].sort().join(",")}`;
+  if (m.pages) key += ` pages ${m.pages.desk} ${[...m.pages.in].sort((a, b) => a - b).join(",")}`;
+  if (m.whileHeld) key += ` with ${m.whileHeld.surface} ${m.whileHeld.control}`;
+  if (m.when) key += ` when ${JSON.stringify(m.when)}`;
+  return key;
 }
 
 /** A variable that is set has its own range; every other value has its function's. */
@@ -368,19 +371,39 @@ function rangeOf(action: Action, fn: CompiledFunction, show: Show): Range | unde
 
 function tableOf(actions: readonly CompiledAction[], deskIndex: ReadonlyMap<string, number>): ActionTable {
   const table = new ActionTable(actions.length);
-  actions.forEach((a, i) => {
-    table.set(i, {
-      desk: deskIndex.get(a.action.desk)!,
-      acts: ACTS[a.fn.fn.acts],
-      mapping: a.mapping,
-      place: a.place,
-      inside: a.desk.inside,
-      reported: a.fn.state?.reported ?? false,
-      bent: a.bent !== null,
-      dynamic: a.dynamic,
-      delayed: a.action.delayMs !== undefined && a.action.delayMs > 0,
-    });
+  for (let i = 0; i < actions.length; i++) {
+    const a = actions[i]!;
+    const { delayMs = 0 } = a.action;
+    const flags =
+      (a.desk.inside ? A_INSIDE : 0) |
+      (a.fn.state?.reported ? A_REPORTED : 0) |
+      (a.bends ? A_BENT : 0) |
+      (a.dynamic ? A_DYNAMIC : 0) |
+      (delayMs > 0 ? A_DELAYED : 0);
+    table.set(i, deskIndex.get(a.action.desk)!, ACTS[a.fn.fn.acts], a.mapping, a.place, flags);
     compileShape(table.doubles, table.shapeAt(i), a.action.shape, a.range);
-  });
+  }
   return table;
+}
+
+const bent = new WeakMap<CompiledAction, BentShape>();
+
+/** The bent shape of an action, made at its first use: most of a large show's actions wait for another page. */
+export function bentOf(action: CompiledAction): BentShape {
+  let made = bent.get(action);
+  if (!made) {
+    made = bentShape(action.action.shape, action.range);
+    bent.set(action, made);
+  }
+  return made;
+}
+
+function anyDynamic(bindings: Action["bindings"]): boolean {
+  for (const id in bindings) if (isDynamic(bindings[id]!)) return true;
+  return false;
+}
+
+function hasList(bindings: Action["bindings"]): boolean {
+  for (const id in bindings) if (bindings[id]!.from === "list") return true;
+  return false;
 }

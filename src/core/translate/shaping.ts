@@ -1,4 +1,7 @@
 /** Shapes while the show runs: what a value becomes on its way, and the part of it that takes time. */
+
+import { isUp } from "../gesture/layers.ts";
+import { bentOf } from "../mapping/compile.ts";
 import { bentOutput, bentPart, bentTravel, bentValue, NOTHING } from "../shape/bent.ts";
 import { shapeValue, travelFor } from "../shape/linear.ts";
 import {
@@ -19,14 +22,14 @@ const DEFAULT_STEP = 1 / 100;
 
 /** The value of action a for a travel of 0..1 by everything but time; NaN = nothing is to be sent. */
 export function plainValue(context: Context, a: number, travel01: number): number {
-  const { bent } = context.compiled.actions[a]!;
-  return bent ? bentValue(bent, travel01) : shapeValue(context.table.doubles, context.table.shapeAt(a), travel01);
+  if (context.table.bent(a)) return bentValue(bentOf(context.compiled.actions[a]!), travel01);
+  return shapeValue(context.table.doubles, context.table.shapeAt(a), travel01);
 }
 
 /** Where a control would stand for a value of action a, 0..1: for takeover. */
 export function travelOf(context: Context, a: number, value: number): number {
-  const { bent } = context.compiled.actions[a]!;
-  return bent ? bentTravel(bent, value) : travelFor(context.table.doubles, context.table.shapeAt(a), value);
+  if (context.table.bent(a)) return bentTravel(bentOf(context.compiled.actions[a]!), value);
+  return travelFor(context.table.doubles, context.table.shapeAt(a), value);
 }
 
 export class Shaping {
@@ -52,7 +55,7 @@ export class Shaping {
     if (shape.fine) travel = fineTravel(state, travel01, shape.fine.factor, this.#isFine(a));
     else state.travel = travel01;
     state.movedAtMs = atMs;
-    let part = bentPart(action.bent!, travel);
+    let part = bentPart(bentOf(action), travel);
     if (Number.isNaN(part)) return NOTHING;
     if (shape.threshold) part = thresholdPart(state, part, shape.threshold);
     if (Number.isNaN(part)) return NOTHING;
@@ -61,7 +64,7 @@ export class Shaping {
       part = slewPart(state, part, shape.slewPerS, atMs);
       if (part !== state.goal) this.#busy.add(a);
     }
-    return this.#rated(a, state, bentOutput(action.bent!, part));
+    return this.#rated(a, state, bentOutput(bentOf(action), part));
   }
 
   /** Steps of an endless control that count for action a, as travel; 0 where they are not plausible. */
@@ -81,7 +84,7 @@ export class Shaping {
     if (!action.timed) return plainValue(this.#world.context, a, travel01);
     const state = this.#stateOf(a);
     const { shape } = action.action;
-    let part = bentPart(action.bent!, travel01);
+    let part = bentPart(bentOf(action), travel01);
     if (shape.threshold && !Number.isNaN(part)) part = thresholdPart(state, part, shape.threshold);
     if (Number.isNaN(part)) return NOTHING;
     state.cause = row;
@@ -89,7 +92,7 @@ export class Shaping {
       part = slewPart(state, part, shape.slewPerS, this.#world.now[0]!);
       if (part !== state.goal) this.#busy.add(a);
     }
-    return this.#rated(a, state, bentOutput(action.bent!, part));
+    return this.#rated(a, state, bentOutput(bentOf(action), part));
   }
 
   /** Moves on what is on its way, and sends what waited for its rate. */
@@ -101,8 +104,8 @@ export class Shaping {
   flush(): void {
     for (const a of this.#busy) {
       const state = this.#world.shapes.get(a);
-      const { bent } = this.#world.context.compiled.actions[a]!;
-      if (!state || !bent) continue;
+      if (!state) continue;
+      const bent = bentOf(this.#world.context.compiled.actions[a]!);
       const slews = state.part !== state.goal;
       if (slews) this.#send(a, bentOutput(bent, state.goal), state.cause);
       else if (!Number.isNaN(state.waiting)) this.#send(a, state.waiting, state.cause);
@@ -112,11 +115,13 @@ export class Shaping {
 
   #moveOn(a: number): void {
     const state = this.#world.shapes.get(a);
-    const { action, bent } = this.#world.context.compiled.actions[a]!;
-    if (!state || !bent) {
+    if (!state) {
       this.#busy.delete(a);
       return;
     }
+    const compiled = this.#world.context.compiled.actions[a]!;
+    const { action } = compiled;
+    const bent = bentOf(compiled);
     const atMs = this.#world.now[0]!;
     const { slewPerS, ratePerS } = action.shape;
     let value = state.waiting;
@@ -148,9 +153,10 @@ export class Shaping {
   }
 
   #isFine(a: number): boolean {
-    const { fineLayer, fineControl } = this.#world.context.compiled.actions[a]!;
+    const { fineControl, action } = this.#world.context.compiled.actions[a]!;
     if (fineControl >= 0) return this.#world.context.facts.isPressed(fineControl);
-    return fineLayer >= 0 && this.#world.context.layers.includes(fineLayer);
+    const by = action.shape.fine?.while;
+    return by !== undefined && "layer" in by && isUp(this.#world.layers, by.layer);
   }
 
   #stateOf(a: number): TimedState {

@@ -121,21 +121,12 @@ export class Translator {
 
   /** Replaces the show between two messages. What a removed or changed mapping holds is let go first (rule 6). */
   swap(compiled: CompiledShow, atMs: number): void {
-    const kept = new Map(
-      compiled.actions.map((a) => [`${compiled.show.mappings[a.mapping]!.id} ${a.action.id}`, a.action.function]),
-    );
-    const before = new Map(
-      this.world.context.compiled.actions.map((a) => [
-        `${this.world.context.compiled.show.mappings[a.mapping]!.id} ${a.action.id}`,
-        a.action.function,
-      ]),
-    );
-    const on = new Set(compiled.show.mappings.filter((m) => m.on).map((m) => m.id));
+    const before = this.world.context.compiled;
     this.#commands.at(atMs);
     const gone = this.world.held.releaseWhere((h) =>
       h.releases.some((r) => {
-        const key = `${r.mapping} ${r.action}`;
-        return !on.has(r.mapping) || !kept.has(key) || kept.get(key) !== before.get(key);
+        const now = functionOf(compiled, r.mapping, r.action);
+        return now === undefined || now !== functionOf(before, r.mapping, r.action);
       }),
     );
     for (const held of gone) this.#commands.firing.output.letGo(held);
@@ -161,4 +152,10 @@ export class Translator {
     this.#resolve();
     this.#reports.draw(atMs);
   }
+}
+
+/** The function of an action that is on, in a mapping that is on; undefined = there is no such action. */
+function functionOf(compiled: CompiledShow, mapping: string, action: string): string | undefined {
+  const found = compiled.show.mappings[compiled.mappingOf.get(mapping) ?? -1];
+  return found?.on ? found.actions.find((a) => a.id === action && a.on)?.function : undefined;
 }
