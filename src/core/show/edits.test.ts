@@ -1,7 +1,8 @@
 import { describe, expect, test } from "vitest";
-import { fixed, level, mapping, profiles, shift, showWith, toggle } from "../../../tests/rig/shows.ts";
+import { fixed, flash, level, mapping, profiles, shift, showWith, toggle } from "../../../tests/rig/shows.ts";
 import { applyEdit, applyShowPatches, type Edit, editLabel, parseEdit } from "./edits.ts";
 import { problemWords } from "./problem.ts";
+import type { Show } from "./show.ts";
 
 const show = showWith([
   mapping("pad-1", toggle(1), { pages: { desk: "lights", in: [1] } }),
@@ -133,5 +134,62 @@ describe("an edit", () => {
   test("its label is known for every kind, by the names people gave", () => {
     const named = applyEdit(show, { kind: "change-mapping", id: "m-pad-1", set: { name: "Lanterns" } }, profiles);
     expect(named.ok && editLabel({ kind: "remove-mapping", id: "m-pad-1" }, named.show)).toBe("unmap Lanterns");
+  });
+});
+
+describe("parts of a show", () => {
+  const start = showWith([mapping("pad-1", flash(1), { layers: ["shift"] })]);
+  const after = (show: Show, edit: Edit) => {
+    const result = applyEdit(show, edit, profiles);
+    if (!result.ok) throw new Error(result.problems.map(problemWords).join(" "));
+    return result;
+  };
+  test("are put, changed and removed by their id, each undone as if it had never been", () => {
+    const bank = { id: "b", name: "Strips", first: 1, last: 20, size: 8 };
+    const added = after(start, { kind: "put-bank", item: bank });
+    const changed = after(added.show, { kind: "put-bank", item: { ...bank, last: 16 } });
+    const removed = after(changed.show, { kind: "remove-part", list: "banks", id: "b" });
+    expect([added.label, changed.label, removed.label]).toEqual(["add Strips", "change Strips", "remove Strips"]);
+    expect([added.show.banks, changed.show.banks, removed.show.banks]).toEqual([[bank], [{ ...bank, last: 16 }], []]);
+    expect(applyShowPatches(removed.show, removed.inverse)).toEqual(changed.show);
+    expect(applyShowPatches(added.show, added.inverse)).toEqual(start);
+  });
+  test("one that a mapping stands on is not removed, with the reason", () => {
+    const result = applyEdit(start, { kind: "remove-part", list: "layers", id: "shift" }, profiles);
+    expect(result.ok ? [] : result.problems.map(problemWords)).toEqual([
+      "mappings[0].layers[0]: the layer “shift” is used by a mapping. Change or remove that first.",
+    ]);
+  });
+  test("one that is not there is told", () => {
+    const result = applyEdit(start, { kind: "remove-part", list: "routes", id: "r" }, profiles);
+    expect(result.ok ? [] : result.problems.map(problemWords)).toEqual(["route: there is no route “r”."]);
+  });
+  test("optional fields of a mapping, an action and a shape are set and taken away again", () => {
+    const set = { times: { holdMs: 300 }, radio: "r", whileHeld: { surface: "deck", control: "pad-2" } };
+    const one = after(start, { kind: "change-mapping", id: "m-pad-1", set });
+    expect(one.show.mappings[0]).toMatchObject(set);
+    const two = after(one.show, { kind: "change-mapping", id: "m-pad-1", set: { times: null, radio: null, whileHeld: null } });
+    expect(two.show).toEqual(start);
+    const shaped = after(start, {
+      kind: "change-action",
+      mapping: "m-pad-1",
+      id: "f-1",
+      set: { delayMs: 50, shape: { steps: 8, curve: { kind: "s" } } },
+    });
+    const plain = after(shaped.show, {
+      kind: "change-action",
+      mapping: "m-pad-1",
+      id: "f-1",
+      set: { delayMs: null, shape: { steps: null, curve: null } },
+    });
+    expect(plain.show).toEqual(start);
+  });
+  test("times and takeover of the show", () => {
+    const { show } = after(start, { kind: "set-times", times: { holdMs: 300 } });
+    expect(after(show, { kind: "set-takeover", takeover: { fader: "converge" } }).show.settings).toEqual({
+      middleC: "C3",
+      times: { holdMs: 300 },
+      takeover: { fader: "converge" },
+    });
   });
 });

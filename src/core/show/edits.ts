@@ -7,21 +7,38 @@ import { z } from "zod";
 import { checkShow, type Profiles } from "./check.ts";
 import { Id, Name } from "./ids.ts";
 import { type Problem, problemsOf } from "./problem.ts";
-import { Action, Desk, Layer, Mapping, PortRef, Shape, type Show, Surface } from "./show.ts";
+import { Action, Bank, Desk, Group, Layer, Mapping, PortRef, Route, Shape, Show, Surface, Variable } from "./show.ts";
 
 enablePatches();
 
-/** `pages: null` takes the restriction away: the mapping holds on every page again. */
-const MappingChange = Mapping.omit({ id: true, actions: true, pages: true })
-  .partial()
-  .extend({ pages: Mapping.shape.pages.unwrap().nullable().optional() });
-/**
- * Only what changes: two quick edits of one shape, or of two browsers, must not undo each other. `output: null` takes
- * the function's whole range again.
- */
-const ShapeChange = Shape.partial().extend({ output: Shape.shape.output.unwrap().nullable().optional() });
-const ActionChange = Action.omit({ id: true, shape: true }).partial().extend({ shape: ShapeChange.optional() });
+/** Every optional field of a schema may be null, which takes it away again. */
+type Removable<S extends z.ZodRawShape> = {
+  [K in keyof S]: S[K] extends z.ZodOptional<infer T> ? z.ZodOptional<z.ZodNullable<T>> : z.ZodOptional<S[K]>;
+};
+function removable<S extends z.ZodRawShape>(shape: S): Removable<S> {
+  return Object.fromEntries(
+    Object.entries(shape).map(([key, schema]) => [
+      key,
+      schema instanceof z.ZodOptional
+        ? (schema.unwrap() as z.ZodType).nullable().optional()
+        : (schema as z.ZodType).optional(),
+    ]),
+  ) as unknown as Removable<S>;
+}
+
+const MappingChange = z.strictObject(removable(Mapping.omit({ id: true, actions: true }).shape));
+/** Only what changes: two quick edits of one shape, or of two browsers, must not undo each other. */
+const ShapeChange = z.strictObject(removable(Shape.shape));
+const ActionChange = z.strictObject(removable(Action.omit({ id: true, shape: true }).shape)).extend({
+  shape: ShapeChange.optional(),
+});
 export type ActionChange = z.infer<typeof ActionChange>;
+export type MappingChange = z.infer<typeof MappingChange>;
+export type ShapeChange = z.infer<typeof ShapeChange>;
+
+/** Parts of a show that are put and removed by their id. */
+const PARTS = { layers: "layer", groups: "group", banks: "bank", variables: "variable", routes: "route" } as const;
+export type PartList = keyof typeof PARTS;
 
 export const Edit = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("rename-show"), name: Name }),
@@ -40,7 +57,20 @@ export const Edit = z.discriminatedUnion("kind", [
     listenPort: Desk.shape.listenPort,
   }),
   z.strictObject({ kind: z.literal("remove-desk"), id: Id }),
+  z.strictObject({ kind: z.literal("set-times"), times: Show.shape.settings.shape.times.unwrap() }),
+  z.strictObject({ kind: z.literal("set-takeover"), takeover: Show.shape.settings.shape.takeover.unwrap() }),
   z.strictObject({ kind: z.literal("add-layer"), layer: Layer }),
+  /** Adds a part, or puts it in the place of the one with its id. */
+  z.strictObject({ kind: z.literal("put-layer"), item: Layer }),
+  z.strictObject({ kind: z.literal("put-group"), item: Group }),
+  z.strictObject({ kind: z.literal("put-bank"), item: Bank }),
+  z.strictObject({ kind: z.literal("put-variable"), item: Variable }),
+  z.strictObject({ kind: z.literal("put-route"), item: Route }),
+  z.strictObject({
+    kind: z.literal("remove-part"),
+    list: z.enum(Object.keys(PARTS) as [PartList, ...PartList[]]),
+    id: Id,
+  }),
   z.strictObject({ kind: z.literal("add-mapping"), mapping: Mapping }),
   z.strictObject({ kind: z.literal("change-mapping"), id: Id, set: MappingChange }),
   z.strictObject({ kind: z.literal("remove-mapping"), id: Id }),
@@ -110,16 +140,40 @@ function change(draft: Show, edit: Edit): void {
     case "add-layer":
       draft.layers.push(edit.layer);
       return;
+    case "set-times":
+      draft.settings.times = edit.times;
+      return;
+    case "set-takeover":
+      draft.settings.takeover = edit.takeover;
+      return;
+    case "put-layer":
+      put(draft.layers, edit.item);
+      return;
+    case "put-group":
+      draft.groups ??= [];
+      put(draft.groups, edit.item);
+      return;
+    case "put-bank":
+      draft.banks ??= [];
+      put(draft.banks, edit.item);
+      return;
+    case "put-variable":
+      draft.variables ??= [];
+      put(draft.variables, edit.item);
+      return;
+    case "put-route":
+      draft.routes ??= [];
+      put(draft.routes, edit.item);
+      return;
+    case "remove-part":
+      drop((draft[edit.list] ?? []) as { id: string }[], edit.id);
+      return;
     case "add-mapping":
       draft.mappings.push(edit.mapping);
       return;
-    case "change-mapping": {
-      const { pages, ...set } = edit.set;
-      const mapping = Object.assign(byId(draft.mappings, edit.id), set);
-      if (pages === null) delete mapping.pages;
-      else if (pages !== undefined) mapping.pages = pages;
+    case "change-mapping":
+      assign(byId(draft.mappings, edit.id), edit.set);
       return;
-    }
     case "remove-mapping":
       drop(draft.mappings, edit.id);
       return;
@@ -140,12 +194,22 @@ function change(draft: Show, edit: Edit): void {
 function changeAction(action: Action, { shape, bindings, ...set }: ActionChange): void {
   // Another function has other parameters; with the same, the bindings that are given join those that stand.
   if (bindings) action.bindings = set.function === undefined ? { ...action.bindings, ...bindings } : bindings;
-  Object.assign(action, set);
-  if (!shape) return;
-  const { output, ...others } = shape;
-  Object.assign(action.shape, others);
-  if (output === null) delete action.shape.output;
-  else if (output !== undefined) action.shape.output = output;
+  assign(action, set);
+  if (shape) assign(action.shape, shape);
+}
+
+/** Takes over what is given; null takes the field away. */
+function assign(target: object, set: object): void {
+  for (const [key, value] of Object.entries(set)) {
+    if (value === null) delete (target as Record<string, unknown>)[key];
+    else if (value !== undefined) (target as Record<string, unknown>)[key] = value;
+  }
+}
+
+function put<T extends { id: string }>(list: T[], item: T): void {
+  const at = list.findIndex((x) => x.id === item.id);
+  if (at < 0) list.push(item);
+  else list[at] = item;
 }
 
 /** What history, undo and the notice after an edit call it. */
@@ -179,6 +243,20 @@ export function editLabel(edit: Edit, show: Show): string {
       return `remove ${desk(edit.id)}`;
     case "add-layer":
       return `add the layer ${edit.layer.name}`;
+    case "set-times":
+      return "change the times of hold and double tap";
+    case "set-takeover":
+      return "change how new mappings take over";
+    case "put-layer":
+    case "put-group":
+    case "put-bank":
+    case "put-variable":
+    case "put-route": {
+      const list: readonly { id: string }[] = show[`${edit.kind.slice(4)}s` as PartList] ?? [];
+      return `${list.some((x) => x.id === edit.item.id) ? "change" : "add"} ${edit.item.name}`;
+    }
+    case "remove-part":
+      return `remove ${show[edit.list]?.find((x) => x.id === edit.id)?.name ?? edit.id}`;
     case "add-mapping":
       return `map ${edit.mapping.control}`;
     case "change-mapping":
@@ -207,6 +285,10 @@ function missingTarget(show: Show, edit: Edit): Problem | null {
     case "set-desk-address":
     case "remove-desk":
       return show.desks.some((d) => d.id === edit.id) ? null : missing("desk", edit.id);
+    case "remove-part": {
+      const list: readonly { id: string }[] = show[edit.list] ?? [];
+      return list.some((x) => x.id === edit.id) ? null : missing(PARTS[edit.list], edit.id);
+    }
     case "change-mapping":
     case "remove-mapping":
       return show.mappings.some((m) => m.id === edit.id) ? null : missing("mapping", edit.id);
@@ -225,10 +307,27 @@ function missingTarget(show: Show, edit: Edit): Problem | null {
 
 // Removing something that mappings stand on is told from the side of what was to be removed.
 function inUse(problem: Problem, edit: Edit): Problem {
-  const removed = edit.kind === "remove-surface" ? "surface" : edit.kind === "remove-desk" ? "desk" : null;
-  if (!removed || problem.code !== "unknown-id" || problem.what !== removed) return problem;
-  return { code: "in-use", path: problem.path, what: removed, id: problem.id, by: "a mapping" };
+  const removed =
+    edit.kind === "remove-surface"
+      ? "surface"
+      : edit.kind === "remove-desk"
+        ? "desk"
+        : edit.kind === "remove-mapping"
+          ? "mapping"
+          : edit.kind === "remove-part"
+            ? PARTS[edit.list]
+            : null;
+  if (
+    !removed ||
+    problem.code !== "unknown-id" ||
+    (problem.what !== removed && problem.what !== `surface or ${removed}`)
+  )
+    return problem;
+  const by = USERS[String(problem.path[0])] ?? "a mapping";
+  return { code: "in-use", path: problem.path, what: removed, id: problem.id, by };
 }
+
+const USERS: Record<string, string> = { layers: "a layer", groups: "a group", routes: "a route" };
 
 function byId<T extends { id: string }>(list: T[], id: string): T {
   return list.find((item) => item.id === id)!;
