@@ -139,16 +139,16 @@ describe("an edit", () => {
 
 describe("parts of a show", () => {
   const start = showWith([mapping("pad-1", flash(1), { layers: ["shift"] })]);
-  const after = (show: Show, edit: Edit) => {
+  const edited = (show: Show, edit: Edit) => {
     const result = applyEdit(show, edit, profiles);
     if (!result.ok) throw new Error(result.problems.map(problemWords).join(" "));
     return result;
   };
   test("are put, changed and removed by their id, each undone as if it had never been", () => {
     const bank = { id: "b", name: "Strips", first: 1, last: 20, size: 8 };
-    const added = after(start, { kind: "put-bank", item: bank });
-    const changed = after(added.show, { kind: "put-bank", item: { ...bank, last: 16 } });
-    const removed = after(changed.show, { kind: "remove-part", list: "banks", id: "b" });
+    const added = edited(start, { kind: "put-bank", item: bank });
+    const changed = edited(added.show, { kind: "put-bank", item: { ...bank, last: 16 } });
+    const removed = edited(changed.show, { kind: "remove-part", list: "banks", id: "b" });
     expect([added.label, changed.label, removed.label]).toEqual(["add Strips", "change Strips", "remove Strips"]);
     expect([added.show.banks, changed.show.banks, removed.show.banks]).toEqual([[bank], [{ ...bank, last: 16 }], []]);
     expect(applyShowPatches(removed.show, removed.inverse)).toEqual(changed.show);
@@ -166,17 +166,21 @@ describe("parts of a show", () => {
   });
   test("optional fields of a mapping, an action and a shape are set and taken away again", () => {
     const set = { times: { holdMs: 300 }, radio: "r", whileHeld: { surface: "deck", control: "pad-2" } };
-    const one = after(start, { kind: "change-mapping", id: "m-pad-1", set });
+    const one = edited(start, { kind: "change-mapping", id: "m-pad-1", set });
     expect(one.show.mappings[0]).toMatchObject(set);
-    const two = after(one.show, { kind: "change-mapping", id: "m-pad-1", set: { times: null, radio: null, whileHeld: null } });
+    const two = edited(one.show, {
+      kind: "change-mapping",
+      id: "m-pad-1",
+      set: { times: null, radio: null, whileHeld: null },
+    });
     expect(two.show).toEqual(start);
-    const shaped = after(start, {
+    const shaped = edited(start, {
       kind: "change-action",
       mapping: "m-pad-1",
       id: "f-1",
       set: { delayMs: 50, shape: { steps: 8, curve: { kind: "s" } } },
     });
-    const plain = after(shaped.show, {
+    const plain = edited(shaped.show, {
       kind: "change-action",
       mapping: "m-pad-1",
       id: "f-1",
@@ -185,8 +189,8 @@ describe("parts of a show", () => {
     expect(plain.show).toEqual(start);
   });
   test("times and takeover of the show", () => {
-    const { show } = after(start, { kind: "set-times", times: { holdMs: 300 } });
-    expect(after(show, { kind: "set-takeover", takeover: { fader: "converge" } }).show.settings).toEqual({
+    const { show } = edited(start, { kind: "set-times", times: { holdMs: 300 } });
+    expect(edited(show, { kind: "set-takeover", takeover: { fader: "converge" } }).show.settings).toEqual({
       middleC: "C3",
       times: { holdMs: 300 },
       takeover: { fader: "converge" },

@@ -56,6 +56,7 @@ export const Edit = z.discriminatedUnion("kind", [
     port: Desk.shape.port,
     listenPort: Desk.shape.listenPort,
   }),
+  z.strictObject({ kind: z.literal("set-desk-midi"), id: Id, in: PortRef, out: PortRef }),
   z.strictObject({ kind: z.literal("remove-desk"), id: Id }),
   z.strictObject({ kind: z.literal("set-times"), times: Show.shape.settings.shape.times.unwrap() }),
   z.strictObject({ kind: z.literal("set-takeover"), takeover: Show.shape.settings.shape.takeover.unwrap() }),
@@ -133,6 +134,9 @@ function change(draft: Show, edit: Edit): void {
       return;
     case "set-desk-address":
       Object.assign(byId(draft.desks, edit.id), { host: edit.host, port: edit.port, listenPort: edit.listenPort });
+      return;
+    case "set-desk-midi":
+      byId(draft.desks, edit.id).midi = { in: edit.in, out: edit.out };
       return;
     case "remove-desk":
       drop(draft.desks, edit.id);
@@ -239,6 +243,8 @@ export function editLabel(edit: Edit, show: Show): string {
       return `rename ${desk(edit.id)}`;
     case "set-desk-address":
       return `change the address of ${desk(edit.id)}`;
+    case "set-desk-midi":
+      return `change the ports of ${desk(edit.id)}`;
     case "remove-desk":
       return `remove ${desk(edit.id)}`;
     case "add-layer":
@@ -283,6 +289,7 @@ function missingTarget(show: Show, edit: Edit): Problem | null {
       return show.surfaces.some((s) => s.id === edit.id) ? null : missing("surface", edit.id);
     case "rename-desk":
     case "set-desk-address":
+    case "set-desk-midi":
     case "remove-desk":
       return show.desks.some((d) => d.id === edit.id) ? null : missing("desk", edit.id);
     case "remove-part": {

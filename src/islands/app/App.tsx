@@ -8,6 +8,7 @@ import { createPageStore, PageStoreContext } from "../live/store.ts";
 import { createMidiBridge } from "../live/web-midi.ts";
 import { MapView } from "../map/MapView.tsx";
 import { RunView } from "../run/RunView.tsx";
+import { ShowParts } from "../show/ShowParts.tsx";
 import { TrafficPanel } from "../traffic/TrafficPanel.tsx";
 import { BottomLine } from "./BottomLine.tsx";
 import { CommandPalette } from "./CommandPalette.tsx";
@@ -97,6 +98,7 @@ export function App({ place: first, snapshot }: Props) {
           </div>
         )}
         <CommandPalette go={go} />
+        <ShowParts />
         <Toaster
           theme="dark"
           position="bottom-right"

@@ -89,6 +89,14 @@ function Entries({ close, go }: { close(): void; go(place: Place): void }) {
           <Command.Item className={ITEM} onSelect={run(() => actions.send({ kind: "release-all" }))}>
             <span className="flex-1">Release everything held</span>
           </Command.Item>
+          <Command.Item
+            className={ITEM}
+            value="layers and more groups banks variables routes times checks"
+            onSelect={run(() => store.setState({ partsOpen: true }))}
+          >
+            <span className="flex-1">Layers, groups, banks, variables, routes, checks</span>
+            <Key>G</Key>
+          </Command.Item>
           <Command.Item className={ITEM} onSelect={run(() => store.setState({ trafficOpen: true }))}>
             <span className="flex-1">All traffic</span>
             <Key>`</Key>

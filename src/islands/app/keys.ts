@@ -39,6 +39,10 @@ function plainKey(key: string, store: PageStore, actions: PageActions, place: Pl
     store.setState({ trafficOpen: open });
     return true;
   }
+  if (key === "g" || key === "G") {
+    store.setState({ partsOpen: true });
+    return true;
+  }
   if (key === "Escape" && store.getState().trafficOpen) {
     store.setState({ trafficOpen: false });
     return true;

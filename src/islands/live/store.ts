@@ -18,6 +18,8 @@ export interface PageState {
   readonly learning: boolean;
   readonly trafficOpen: boolean;
   readonly paletteOpen: boolean;
+  /** Layers, groups, banks, variables, routes and checks. */
+  readonly partsOpen: boolean;
   readonly midi: MidiAccessState;
 }
 
@@ -51,6 +53,7 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     learning: false,
     trafficOpen: false,
     paletteOpen: false,
+    partsOpen: false,
     midi: { kind: "not-asked" },
   }));
 }

@@ -1,8 +1,8 @@
 import { Search } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
+import { toast } from "sonner";
 import { functionSummary } from "../../core/mapping/describe.ts";
 import type { DeskFunction, DeskProfile } from "../../core/show/desk-profile.ts";
-import { HOUSE } from "../../core/show/ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { Key } from "../parts/controls.tsx";
@@ -18,8 +18,7 @@ interface Listed {
 
 /** Everything the desks can do, to be searched by name and given to the chosen control. */
 export function FunctionLeaf() {
-  const show = useLive((l) => l.show);
-  const profiles = useLive((l) => l.deskProfiles);
+  const compiled = useLive((l) => l.compiled);
   const live = useLive((l) => l.show.mappings);
   const store = usePageStore();
   const [query, setQuery] = useState("");
@@ -29,13 +28,13 @@ export function FunctionLeaf() {
   const give = useGive();
   const chosen = usePage((s) => s.chosen !== null);
 
-  const all = useMemo(() => {
-    const desks = [...show.desks.map((d) => ({ id: d.id, name: d.name, profile: d.profile })), houseDesk];
-    return desks.flatMap((d): Listed[] => {
-      const profile = profiles.get(d.profile);
-      return profile ? profile.functions.map((fn) => ({ desk: d.id, deskName: d.name, profile, fn })) : [];
-    });
-  }, [show.desks, profiles]);
+  const all = useMemo(
+    () =>
+      compiled.desks.flatMap((d): Listed[] =>
+        d.profile.functions.map((fn) => ({ desk: d.id, deskName: d.desk.name, profile: d.profile, fn })),
+      ),
+    [compiled.desks],
+  );
   // biome-ignore lint/correctness/useExhaustiveDependencies: uses change with the mappings only
   const uses = useMemo(() => usesOf(store.getState().live), [live]);
   const found = useMemo(
@@ -136,8 +135,6 @@ export function FunctionLeaf() {
   );
 }
 
-const houseDesk = { id: HOUSE, name: "House", profile: HOUSE };
-
 function optionId(x: Listed): string {
   return `fn-${x.desk}-${x.fn.id}`;
 }
@@ -172,12 +169,19 @@ function useGive(): (x: Listed) => Promise<void> {
   return async (x) => {
     const choice = choiceOf(store.getState());
     if (!choice) return;
-    const action = newAction(choice, x.desk, x.profile, x.fn);
+    const { show } = store.getState().live;
+    const action = newAction(choice, show, x.desk, x.profile, x.fn);
+    if (!action) {
+      toast(`${x.fn.name}: the show has nothing yet that it could act on.`, {
+        action: { label: "Layers and more", onClick: () => store.setState({ partsOpen: true }) },
+      });
+      return;
+    }
     if (choice.shown) {
       await actions.edit({ kind: "add-action", mapping: choice.shown.id, action });
       return;
     }
-    const mapping = { ...newMapping(choice), actions: [action] };
+    const mapping = { ...newMapping(choice, show.settings.takeover), actions: [action] };
     if (await actions.edit({ kind: "add-mapping", mapping })) store.setState({ chosenMapping: mapping.id });
   };
 }

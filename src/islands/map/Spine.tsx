@@ -1,12 +1,17 @@
-import { useShallow } from "zustand/react/shallow";
+import { ChevronRight } from "lucide-react";
+import { useMemo, useState } from "react";
+import { adviceFor } from "../../core/mapping/advice.ts";
 import { BEHAVIOUR_WORDS, placeWords, sendsWords } from "../../core/mapping/describe.ts";
-import type { Mapping } from "../../core/show/show.ts";
+import { GESTURE_WORDS, gesturesOf } from "../../core/mapping/gestures.ts";
+import type { Gesture, Mapping } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { Button, Chip, Key } from "../parts/controls.tsx";
+import { Select } from "../parts/Select.tsx";
 import { controlView } from "../surface/control-view.ts";
 import { ActionCard } from "./ActionCard.tsx";
 import { type Choice, choiceOf, newMapping } from "./choice.ts";
+import { HowFields } from "./HowFields.tsx";
 import { LightCard } from "./LightCard.tsx";
 import { PlaceChips } from "./PlaceChips.tsx";
 
@@ -74,7 +79,7 @@ function Chosen({ choice }: { choice: Choice }) {
           Learn another <Key>L</Key>
         </Button>
       </div>
-      {choice.mappings.length > 1 ? <MappingTabs choice={choice} /> : null}
+      {choice.places.length > 1 ? <PlaceTabs choice={choice} /> : null}
       <div className="-mr-2 flex min-h-0 flex-1 flex-col gap-3 overflow-y-auto pr-2">
         {shown ? <MappingParts choice={choice} mapping={shown} /> : <Unmapped choice={choice} />}
       </div>
@@ -83,24 +88,29 @@ function Chosen({ choice }: { choice: Choice }) {
   );
 }
 
-function MappingTabs({ choice }: { choice: Choice }) {
+function PlaceTabs({ choice }: { choice: Choice }) {
   const store = usePageStore();
   const show = useLive((l) => l.show);
   return (
-    <div className="flex flex-wrap gap-1.5" role="tablist" aria-label="Mappings of this control">
-      {choice.mappings.map((m) => (
-        <button
-          key={m.id}
-          type="button"
-          role="tab"
-          aria-selected={m.id === choice.shown?.id}
-          onClick={() => store.setState({ chosenMapping: m.id })}
-          className="flex h-[26px] items-center gap-1.5 rounded-md bg-velvet-850 px-2.5 text-small text-ink-300 aria-selected:bg-velvet-700 aria-selected:text-ink-100"
-        >
-          {placeWords(m, show)}
-          {m.id === choice.holds ? <span className="text-cool">now</span> : null}
-        </button>
-      ))}
+    <div className="flex flex-wrap gap-1.5" role="tablist" aria-label="Where this control is mapped">
+      {choice.places.map((place) => {
+        const [first] = place;
+        return (
+          <button
+            key={first!.id}
+            type="button"
+            role="tab"
+            aria-selected={place.some((m) => m.id === choice.shown?.id)}
+            onClick={() => store.setState({ chosenMapping: first!.id })}
+            className="flex h-[26px] items-center gap-1.5 rounded-md bg-velvet-850 px-2.5 text-small text-ink-300 aria-selected:bg-velvet-700 aria-selected:text-ink-100"
+          >
+            {placeWords(first!, show)}
+            {first!.whileHeld ? ` + ${first!.whileHeld.control}` : ""}
+            {first!.when ? " · on a condition" : ""}
+            {place.some((m) => m.id === choice.holds) ? <span className="text-cool">now</span> : null}
+          </button>
+        );
+      })}
     </div>
   );
 }
@@ -119,51 +129,146 @@ function Unmapped({ choice }: { choice: Choice }) {
 }
 
 function MappingParts({ choice, mapping }: { choice: Choice; mapping: Mapping }) {
-  const clash = useLive(
-    useShallow((l) =>
-      l.compiled.clashes.filter((pair) => pair.some((i) => l.show.mappings[i]?.id === mapping.id)).map((p) => p[0]),
-    ),
-  );
-  const first = useLive((l) => (clash[0] === undefined ? null : l.show.mappings[clash[0]]!.id));
-  const press = mapping.gesture === "press";
+  const [how, setHow] = useState(false);
+  const presses = choice.beside.some((m) => gestureHolds(m.gesture));
   return (
     <>
       <div className="flex flex-wrap items-center gap-2">
         <PlaceChips mapping={mapping} />
         <Chip>{BEHAVIOUR_WORDS[choice.control.behaviour]}</Chip>
         {!mapping.on ? <Chip className="bg-care-ground text-care">off for now</Chip> : null}
+        <button
+          type="button"
+          aria-expanded={how}
+          onClick={() => setHow(!how)}
+          className="inline-flex h-[26px] items-center gap-1 rounded-full bg-velvet-800 px-2.5 text-small text-ink-300 hover:bg-velvet-700"
+        >
+          <ChevronRight size={12} aria-hidden className={how ? "rotate-90" : ""} />
+          when and how
+        </button>
       </div>
-      {first ? (
-        <p role="alert" className="rounded-lg bg-alert-ground px-3 py-2 text-[12.5px] text-alert-ink">
-          Two mappings of this control hold at the same place.{" "}
-          {first === mapping.id ? "This one is first and wins." : "The other one is first and wins."} Change where one
-          of them holds.
-        </p>
-      ) : null}
-      <div className="grid grid-cols-[62px_1fr] gap-2.5">
-        <b className="pt-[9px] text-right text-[12.5px] font-semibold text-ink-300">{press ? "Press" : "Move"}</b>
-        <div className="grid gap-2">
-          {mapping.actions.map((action) => (
-            <ActionCard key={action.id} mapping={mapping} action={action} control={choice.control} />
-          ))}
-          <button
-            type="button"
-            className="justify-self-start pt-0.5 pl-0.5 text-small text-ink-500 hover:text-ink-100"
-            onClick={() => document.getElementById("function-search")?.focus()}
-          >
-            + {mapping.actions.length === 0 ? "an action" : "another action"} <Key>/</Key>
-          </button>
-        </div>
-      </div>
-      {press ? (
-        <div className="grid grid-cols-[62px_1fr] gap-2.5">
-          <b className="text-right text-[12.5px] font-semibold text-ink-300">Release</b>
+      {how ? <HowFields mapping={mapping} /> : null}
+      <MappingAdvice mapping={mapping} />
+      {choice.beside.map((m) => (
+        <GestureRow key={m.id} choice={choice} mapping={m} shown={m.id === mapping.id} />
+      ))}
+      <AddGesture choice={choice} mapping={mapping} />
+      {presses ? (
+        <div className="grid grid-cols-[84px_1fr] gap-2.5">
+          <b className="text-right text-[12.5px] font-semibold text-ink-300">Let go</b>
           <span className="text-small text-ink-500">what was pressed is let go, even after a page change</span>
         </div>
       ) : null}
       <LightCard mapping={mapping} control={choice.control} />
     </>
   );
+}
+
+function gestureHolds(gesture: Gesture): boolean {
+  return gesture === "press" || gesture === "hold" || gesture === "while-held" || gesture === "double";
+}
+
+/** One gesture with its actions across. */
+function GestureRow({ choice, mapping, shown }: { choice: Choice; mapping: Mapping; shown: boolean }) {
+  const store = usePageStore();
+  const actions = useActions();
+  const several = choice.beside.length > 1;
+  const choose = () => store.setState({ chosenMapping: mapping.id });
+  const options = gesturesOf(choice.control).map((g) => ({ value: g, label: GESTURE_WORDS[g] }));
+  return (
+    <div
+      className={`grid grid-cols-[84px_1fr] gap-2.5 ${several && !shown ? "opacity-75" : ""}`}
+      data-gesture={mapping.gesture}
+      data-shown={shown}
+    >
+      <span className="flex flex-col items-end pt-[5px]">
+        <Select
+          label={`Gesture ${GESTURE_WORDS[mapping.gesture]}`}
+          value={mapping.gesture}
+          options={options}
+          onChange={(g) =>
+            void actions.edit({ kind: "change-mapping", id: mapping.id, set: { gesture: g as Gesture } })
+          }
+          className="h-[26px] !bg-transparent px-1 font-semibold"
+        />
+        {several && !shown ? (
+          <button type="button" onClick={choose} className="px-1 text-tiny text-ink-500 hover:text-ink-100">
+            work on it
+          </button>
+        ) : null}
+      </span>
+      <div
+        className={`grid gap-2 ${several && shown ? "rounded-[10px] outline outline-brass-500/40 outline-offset-2" : ""}`}
+      >
+        {mapping.actions.map((action) => (
+          <ActionCard key={action.id} mapping={mapping} action={action} control={choice.control} />
+        ))}
+        <button
+          type="button"
+          className="justify-self-start pt-0.5 pl-0.5 text-small text-ink-500 hover:text-ink-100"
+          onClick={() => {
+            choose();
+            document.getElementById("function-search")?.focus();
+          }}
+        >
+          + {mapping.actions.length === 0 ? "an action" : "another action"} {shown ? <Key>/</Key> : null}
+        </button>
+      </div>
+    </div>
+  );
+}
+
+/** A further gesture of the same control at the same place. */
+function AddGesture({ choice, mapping }: { choice: Choice; mapping: Mapping }) {
+  const store = usePageStore();
+  const actions = useActions();
+  const used = new Set(choice.beside.map((m) => m.gesture));
+  const free = gesturesOf(choice.control).filter((g) => !used.has(g));
+  if (free.length === 0) return null;
+  return (
+    <div className="grid grid-cols-[84px_1fr] gap-2.5">
+      <span />
+      <Select
+        label="Another gesture"
+        value=""
+        placeholder="+ another gesture"
+        options={free.map((g) => ({ value: g, label: GESTURE_WORDS[g] }))}
+        onChange={(g) => {
+          const { layers, pages, whileHeld, when } = mapping;
+          const extra: Mapping = {
+            ...newMapping(choice),
+            gesture: g as Gesture,
+            layers,
+            ...(pages ? { pages } : {}),
+            ...(whileHeld ? { whileHeld } : {}),
+            ...(when ? { when } : {}),
+          };
+          void actions.edit({ kind: "add-mapping", mapping: extra }).then((ok) => {
+            if (ok) store.setState({ chosenMapping: extra.id });
+          });
+        }}
+        className="h-[24px] justify-self-start !bg-transparent px-0.5"
+      />
+    </div>
+  );
+}
+
+/** What the checks have to say about this mapping. */
+function MappingAdvice({ mapping }: { mapping: Mapping }) {
+  const compiled = useLive((l) => l.compiled);
+  const own = useMemo(
+    () => adviceFor(compiled).filter((a) => "mapping" in a.place && a.place.mapping === mapping.id),
+    [compiled, mapping.id],
+  );
+  return own.map((a) => (
+    <p
+      key={a.code + a.text}
+      role={a.severity === "note" ? "note" : "alert"}
+      className={`rounded-lg px-3 py-2 text-[12.5px] ${a.severity === "fault" ? "bg-alert-ground text-alert-ink" : "bg-care-ground text-care"}`}
+    >
+      {a.text}
+    </p>
+  ));
 }
 
 function Footer({ choice, mapping }: { choice: Choice; mapping: Mapping }) {

@@ -1,6 +1,6 @@
 /** What the Map works on: the chosen control, its mappings, and the one the spine shows. */
 import { firstBindings } from "../../core/mapping/describe.ts";
-import { gesturesOf } from "../../core/mapping/gestures.ts";
+import { GESTURE_OF, gesturesOf } from "../../core/mapping/gestures.ts";
 import type { DeskFunction, DeskProfile } from "../../core/show/desk-profile.ts";
 import { type Action, type Mapping, type Show, WHOLE_TRAVEL } from "../../core/show/show.ts";
 import type { Control } from "../../core/show/surface-profile.ts";
@@ -18,6 +18,25 @@ export interface Choice {
   /** The mapping that holds on the page and layer that are up. */
   readonly holds: string | null;
   readonly shown: Mapping | null;
+  /** Its mappings by where they hold, in the order of the show; within each in the order of their gestures. */
+  readonly places: readonly (readonly Mapping[])[];
+  /** Those that hold where the shown one does. */
+  readonly beside: readonly Mapping[];
+}
+
+/** Where a mapping holds, so that two of the same place stand together. */
+function placeKey({ layers, pages, whileHeld, when }: Mapping): string {
+  return JSON.stringify([[...layers].sort(), pages ?? null, whileHeld ?? null, when ?? null]);
+}
+
+function byPlace(mappings: readonly Mapping[]): Mapping[][] {
+  const places = new Map<string, Mapping[]>();
+  for (const m of mappings) {
+    const list = places.get(placeKey(m)) ?? [];
+    list.push(m);
+    places.set(placeKey(m), list);
+  }
+  return [...places.values()].map((list) => list.sort((a, b) => GESTURE_OF[a.gesture] - GESTURE_OF[b.gesture]));
 }
 
 export function choiceOf(state: PageState): Choice | null {
@@ -33,7 +52,9 @@ export function choiceOf(state: PageState): Choice | null {
   const holds = active < 0 ? null : live.show.mappings[active]!.id;
   const shown =
     mappings.find((m) => m.id === state.chosenMapping) ?? mappings.find((m) => m.id === holds) ?? mappings[0] ?? null;
-  return { surface: chosen.surface, control, controlIndex, surfaceIndex, mappings, holds, shown };
+  const places = byPlace(mappings);
+  const beside = places.find((p) => shown && p.includes(shown)) ?? [];
+  return { surface: chosen.surface, control, controlIndex, surfaceIndex, mappings, holds, shown, places, beside };
 }
 
 /** A mapping of this control without actions, for everywhere that no other mapping of it is more specific. */
@@ -58,9 +79,16 @@ export function newMapping(choice: Choice, takeover?: Show["settings"]["takeover
   };
 }
 
-export function newAction(choice: Choice, desk: string, profile: DeskProfile, fn: DeskFunction): Action {
+/** An action with the numbers that are likely meant; null where the show has nothing yet that it could act on. */
+export function newAction(
+  choice: Choice,
+  show: Show,
+  desk: string,
+  profile: DeskProfile,
+  fn: DeskFunction,
+): Action | null {
   const number = Number(choice.control.id.split("-")[1] ?? 1) || 1;
-  return {
+  const action: Action = {
     id: newId("a"),
     on: true,
     desk,
@@ -68,6 +96,20 @@ export function newAction(choice: Choice, desk: string, profile: DeskProfile, fn
     bindings: firstBindings(fn, profile.parameters, profile.page?.parameter, number),
     shape: WHOLE_TRAVEL,
   };
+  if (fn.parameters.some((id) => (profile.parameters.find((p) => p.id === id)?.to ?? 0) < 1 && id !== "by"))
+    return null;
+  if (fn.target === undefined) return action;
+  const osc = show.desks.find((d) => d.midi === undefined);
+  const target =
+    fn.target === "desk"
+      ? osc?.id
+      : fn.target === "mapping"
+        ? show.mappings.find((m) => m.id !== choice.shown?.id)?.id
+        : (show.desks[0]?.id ?? choice.surface);
+  if (target === undefined) return null;
+  if (fn.target !== "port") return { ...action, target };
+  const isOsc = show.desks.some((d) => d.id === target && d.midi === undefined);
+  return { ...action, target, message: isOsc ? "/example {value}" : "B0 07 {value}" };
 }
 
 /** How many controls use each function: "lights playback.level" to 6. */

@@ -15,10 +15,12 @@ interface Props {
   onChange(value: string): void;
   className?: string;
   disabled?: boolean;
+  /** Shown while the value is none of the options. */
+  placeholder?: string;
 }
 
 /** A choice out of a list, with the keyboard handling of the platform's own. */
-export function Select({ label, value, options, onChange, className, disabled }: Props) {
+export function Select({ label, value, options, onChange, className, disabled, placeholder }: Props) {
   return (
     <RadixSelect.Root value={value} onValueChange={onChange} disabled={disabled ?? false}>
       <RadixSelect.Trigger
@@ -29,7 +31,7 @@ export function Select({ label, value, options, onChange, className, disabled }:
         )}
       >
         <span className="overflow-hidden text-ellipsis">
-          <RadixSelect.Value />
+          <RadixSelect.Value placeholder={placeholder} />
         </span>
         <ChevronDown size={12} aria-hidden className="shrink-0 text-ink-500" />
       </RadixSelect.Trigger>

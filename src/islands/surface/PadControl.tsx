@@ -2,7 +2,7 @@ import { ChevronsUpDown, CircleDot, Layers, type LucideIcon, Play, Power, Slider
 import { memo, useMemo } from "react";
 import type { Control } from "../../core/show/surface-profile.ts";
 import type { ControlView } from "./control-view.ts";
-import { type Hands, pressHandlers } from "./play.ts";
+import { type Hands, pressHandlers, turnHandlers } from "./play.ts";
 
 const GLYPHS: Record<ControlView["acts"], LucideIcon | null> = {
   level: SlidersVertical,
@@ -22,7 +22,10 @@ interface Props {
 
 /** A pad or button: clipped corners, a lip in the colour that came back, its state in a word above its name. */
 export const PadControl = memo(function PadControl({ control, view, hands, size, onFocus }: Props) {
-  const handlers = useMemo(() => pressHandlers(control, hands), [control, hands]);
+  const handlers = useMemo(
+    () => (control.behaviour === "relative" ? turnHandlers(control, hands) : pressHandlers(control, hands)),
+    [control, hands],
+  );
   const Glyph = control.kind === "button" && view.acts === "flash" ? Layers : GLYPHS[view.acts];
   const number = control.id.split("-")[1] ?? "";
   const run = size === "run";

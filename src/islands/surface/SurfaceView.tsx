@@ -23,21 +23,23 @@ export function SurfaceView({ surface, size, chooses }: Props) {
   return (
     <div className="deck relative min-h-0 flex-1 p-3">
       <div className="relative h-full w-full">
-        {profile.controls.map((control, i) => (
-          <div
-            key={control.id}
-            className="absolute"
-            style={{
-              left: `${(control.place.x / width) * 100}%`,
-              top: `${(control.place.y / height) * 100}%`,
-              width: `${(control.place.width / width) * 100}%`,
-              height: `${(control.place.height / height) * 100}%`,
-              padding: gap,
-            }}
-          >
-            <SurfaceControl surface={surface} surfaceIndex={index} controlIndex={i} size={size} chooses={chooses} />
-          </div>
-        ))}
+        {profile.controls.map((control, i) =>
+          control.sends.kind === "any" ? null : (
+            <div
+              key={control.id}
+              className="absolute"
+              style={{
+                left: `${(control.place.x / width) * 100}%`,
+                top: `${(control.place.y / height) * 100}%`,
+                width: `${(control.place.width / width) * 100}%`,
+                height: `${(control.place.height / height) * 100}%`,
+                padding: gap,
+              }}
+            >
+              <SurfaceControl surface={surface} surfaceIndex={index} controlIndex={i} size={size} chooses={chooses} />
+            </div>
+          ),
+        )}
       </div>
     </div>
   );
@@ -67,6 +69,7 @@ const SurfaceControl = memo(function SurfaceControl({
   const hands = useMemo(
     () => ({
       send: (bytes: Uint8Array) => {
+        if (bytes.length === 0) return; // a control without such a message
         if (!chooses || store.getState().touchPlays) actions.send({ kind: "screen-midi", surface, bytes: [...bytes] });
       },
       touched: () => {

@@ -1,7 +1,7 @@
 /** Hands on an on-screen control: mouse, fingers and keys become the bytes a real unit would send. */
-import type { KeyboardEvent, PointerEvent } from "react";
+import type { KeyboardEvent, PointerEvent, WheelEvent } from "react";
 import type { Control } from "../../core/show/surface-profile.ts";
-import { moveBytes, pressBytes } from "../../core/surface/press-bytes.ts";
+import { moveBytes, pressBytes, turnBytes } from "../../core/surface/press-bytes.ts";
 
 export interface Hands {
   send(bytes: Uint8Array): void;
@@ -104,6 +104,48 @@ export function moveHandlers(control: Control, hands: Hands, position: () => num
       last = -1;
       hands.touched();
       to(Math.min(1, Math.max(0, next)));
+    },
+  };
+}
+
+/** Way of the pointer that is one step of an endless control, in px. */
+const STEP_PX = 6;
+
+/** Handlers for an endless control: dragged up and down, turned by the wheel, or stepped by keys. */
+export function turnHandlers(control: Control, hands: Hands) {
+  let last: number | null = null;
+  const turn = (steps: number) => {
+    if (steps !== 0) hands.send(turnBytes(control, steps));
+  };
+  return {
+    onPointerDown: (e: PointerEvent<HTMLElement>) => {
+      if (e.button !== 0) return;
+      e.currentTarget.setPointerCapture(e.pointerId);
+      last = e.clientY;
+      hands.touched();
+    },
+    onPointerMove: (e: PointerEvent<HTMLElement>) => {
+      if (last === null) return;
+      const steps = Math.trunc((last - e.clientY) / STEP_PX);
+      last -= steps * STEP_PX;
+      turn(steps);
+    },
+    onPointerUp: () => {
+      last = null;
+    },
+    onPointerCancel: () => {
+      last = null;
+    },
+    onWheel: (e: WheelEvent<HTMLElement>) => {
+      hands.touched();
+      turn(e.deltaY < 0 ? 1 : -1);
+    },
+    onKeyDown: (e: KeyboardEvent) => {
+      const steps = (KEY_STEPS[e.key] ?? 0) === 0 ? 0 : Math.sign(KEY_STEPS[e.key]!);
+      if (steps === 0) return;
+      e.preventDefault();
+      hands.touched();
+      turn(steps);
     },
   };
 }

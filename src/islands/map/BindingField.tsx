@@ -1,0 +1,284 @@
+import { useState } from "react";
+import type { CompiledDesk } from "../../core/desk/compile-desk.ts";
+import { numberListWords, parseNumberList } from "../../core/mapping/bindings.ts";
+import { bindingWords } from "../../core/mapping/describe.ts";
+import type { Parameter } from "../../core/show/desk-profile.ts";
+import { HOUSE } from "../../core/show/ids.ts";
+import type { Action, Binding, Show } from "../../core/show/show.ts";
+import { useLive } from "../live/store.ts";
+import { FIELD } from "../parts/controls.tsx";
+import { NumberField } from "../parts/NumberField.tsx";
+import { type Option, Select } from "../parts/Select.tsx";
+
+interface Props {
+  parameter: Parameter;
+  action: Action;
+  onChange(binding: Binding): void;
+}
+
+/** More numbers than this are typed, not chosen. */
+const LISTED = 200;
+
+/** Where one number of an action comes from, and the few fields that say it exactly. */
+export function BindingField({ parameter, action, onChange }: Props) {
+  const binding = action.bindings[parameter.id];
+  const show = useLive((l) => l.show);
+  const page = useLive((l) => l.desks[action.desk]?.page ?? null);
+  const desk = useLive((l) => l.compiled.desks.find((d) => d.id === action.desk));
+  const values = useLive((l) => l.values[action.desk]?.value);
+  if (!binding || !desk) return null;
+  const names = desk.states.get(parameter.names ?? "");
+  const nameOf = (value: number) => {
+    const known = houseName(show, action.desk, parameter.id, value);
+    if (known !== undefined) return known;
+    const name = names ? values?.[names.base + value - parameter.from] : undefined;
+    return typeof name === "string" ? name : undefined;
+  };
+  const listed = parameter.to - parameter.from < LISTED;
+  const options = sources(desk, parameter, binding, page, show);
+  if (listed)
+    for (let value = parameter.from; value <= parameter.to; value++)
+      options.push({
+        value: String(value),
+        label: bindingWords({ from: "fixed", value }, page, nameOf(value)),
+      });
+  else options.push({ value: "fixed", label: "a number" });
+  const choose = (v: string) => {
+    const fixed = Number(v);
+    onChange(
+      v !== "" && Number.isFinite(fixed)
+        ? { from: "fixed", value: fixed }
+        : (first(v, parameter, show, desk) ?? binding),
+    );
+  };
+  return (
+    <span
+      className={`inline-flex flex-wrap items-center gap-1.5 rounded-md pl-2 text-small ${
+        binding.from === "fixed" ? "bg-velvet-800 text-ink-300" : "bg-follow text-cool"
+      }`}
+    >
+      {parameter.name}
+      <Select
+        label={parameter.name}
+        value={binding.from === "fixed" ? (listed ? String(binding.value) : "fixed") : binding.from}
+        options={options}
+        onChange={choose}
+        className="h-[24px] !bg-transparent px-2 font-semibold"
+      />
+      <Details parameter={parameter} binding={binding} listed={listed} show={show} onChange={onChange} />
+    </span>
+  );
+}
+
+/** What the house counts has its names in the show. */
+function houseName(show: Show, desk: string, parameter: string, value: number): string | undefined {
+  if (desk !== HOUSE) return undefined;
+  const lists: Record<string, readonly { name: string }[] | undefined> = {
+    layer: show.layers,
+    bank: show.banks,
+    variable: show.variables,
+    group: show.groups,
+  };
+  return lists[parameter]?.[value - 1]?.name;
+}
+
+/** Sources other than a fixed number that make sense here. */
+function sources(desk: CompiledDesk, parameter: Parameter, now: Binding, page: number | null, show: Show): Option[] {
+  const options: Option[] = [];
+  if (desk.profile.page?.parameter === parameter.id)
+    options.push({ value: "page", label: bindingWords({ from: "page" }, page, undefined) });
+  if (desk.profile.selection?.parameter === parameter.id)
+    options.push({ value: "selection", label: "what is selected" });
+  options.push({ value: "list", label: now.from === "list" ? numberListWords(now.values) : "several: 1, 4, 7 to 9" });
+  if ((show.banks ?? []).length > 0)
+    options.push({
+      value: "strip",
+      label: now.from === "strip" ? bindingWords(now, page, undefined, show) : "a strip of a bank",
+    });
+  options.push({
+    value: "message",
+    label: now.from === "message" ? bindingWords(now, page, undefined) : "from the message",
+  });
+  options.push({ value: "layer", label: "the layer’s number" });
+  options.push({ value: "state", label: now.from === "state" ? "another value" : "another value at a desk" });
+  return options;
+}
+
+/** A binding of this kind to begin with. */
+function first(kind: string, parameter: Parameter, show: Show, desk: CompiledDesk): Binding | null {
+  const state = [...desk.states.values()].find((s) => s.state.value.kind !== "text" && s.state.value.kind !== "colour");
+  switch (kind) {
+    case "fixed":
+      return { from: "fixed", value: parameter.from };
+    case "page":
+    case "selection":
+      return { from: kind };
+    case "list":
+      return { from: "list", values: [parameter.from] };
+    case "strip":
+      return show.banks?.[0] ? { from: "strip", bank: show.banks[0].id, strip: 1 } : null;
+    case "message":
+      return { from: "message", part: "number", offset: 0 };
+    case "layer":
+      return { from: "layer", offset: 0 };
+    case "state":
+      return state ? { from: "state", desk: desk.id, state: state.state.id, offset: 0 } : null;
+    default:
+      return null;
+  }
+}
+
+interface DetailsProps {
+  parameter: Parameter;
+  binding: Binding;
+  listed: boolean;
+  show: Show;
+  onChange(binding: Binding): void;
+}
+
+function Details({ parameter, binding, listed, show, onChange }: DetailsProps) {
+  const offset = (value: number, change: (offset: number) => Binding) => (
+    <>
+      +
+      <NumberField
+        label={`${parameter.name} offset`}
+        value={value}
+        min={-16_384}
+        max={16_384}
+        onCommit={(v) => onChange(change(Math.round(v)))}
+      />
+    </>
+  );
+  switch (binding.from) {
+    case "fixed":
+      return listed ? null : (
+        <NumberField
+          label={`${parameter.name} number`}
+          value={binding.value}
+          min={parameter.from}
+          max={parameter.to}
+          onCommit={(v) => onChange({ from: "fixed", value: Math.round(v) })}
+        />
+      );
+    case "list":
+      return (
+        <ListField
+          label={`${parameter.name} list`}
+          values={binding.values}
+          onCommit={(values) => onChange({ from: "list", values })}
+        />
+      );
+    case "strip":
+      return (
+        <>
+          <Select
+            label="Bank"
+            value={binding.bank}
+            options={(show.banks ?? []).map((b) => ({ value: b.id, label: b.name }))}
+            onChange={(bank) => onChange({ ...binding, bank })}
+          />
+          <NumberField
+            label="Strip"
+            value={binding.strip}
+            min={1}
+            max={128}
+            onCommit={(v) => onChange({ ...binding, strip: Math.round(v) })}
+          />
+        </>
+      );
+    case "message":
+      return (
+        <>
+          <Select
+            label="Part of the message"
+            value={binding.part}
+            options={(["channel", "number", "value"] as const).map((p) => ({ value: p, label: p }))}
+            onChange={(part) => onChange({ ...binding, part: part as typeof binding.part })}
+          />
+          {offset(binding.offset, (o) => ({ ...binding, offset: o }))}
+        </>
+      );
+    case "layer":
+      return offset(binding.offset, (o) => ({ ...binding, offset: o }));
+    case "state":
+      return (
+        <>
+          <StateChoice
+            desk={binding.desk}
+            state={binding.state}
+            onChange={(desk, state) => onChange({ from: "state", desk, state, offset: binding.offset })}
+          />
+          {offset(binding.offset, (o) => ({ ...binding, offset: o }))}
+        </>
+      );
+    case "page":
+    case "selection":
+      return null;
+    default:
+      return binding satisfies never;
+  }
+}
+
+/** A state of any desk that is a number or a switch. */
+export function StateChoice({
+  desk,
+  state,
+  onChange,
+}: {
+  desk: string;
+  state: string;
+  onChange(desk: string, state: string): void;
+}) {
+  const desks = useLive((l) => l.compiled.desks);
+  const options = desks.flatMap((d) =>
+    [...d.states.values()]
+      .filter((s) => s.state.value.kind !== "text" && s.state.value.kind !== "colour")
+      .map((s) => ({ value: `${d.id} ${s.state.id}`, label: `${d.desk.name} · ${s.state.name}` })),
+  );
+  return (
+    <Select
+      label="Value"
+      value={`${desk} ${state}`}
+      options={options}
+      onChange={(v) => {
+        const [d, s] = v.split(" ") as [string, string];
+        onChange(d, s);
+      }}
+    />
+  );
+}
+
+/** Numbers as "1, 4, 7 to 9"; what is none of that is left as it was. */
+export function ListField({
+  label,
+  values,
+  onCommit,
+}: {
+  label: string;
+  values: readonly number[];
+  onCommit(values: number[]): void;
+}) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const commit = () => {
+    const read = draft === null ? null : parseNumberList(draft);
+    setDraft(null);
+    if (read) onCommit(read);
+  };
+  return (
+    <input
+      aria-label={label}
+      className={`${FIELD} h-[24px] w-[104px] font-mono aria-invalid:border-alert`}
+      aria-invalid={draft !== null && parseNumberList(draft) === null}
+      value={draft ?? numberListWords(values)}
+      onChange={(e) => setDraft(e.target.value)}
+      onBlur={commit}
+      onKeyDown={(e) => {
+        if (e.key === "Enter") e.currentTarget.blur();
+        if (e.key === "Escape") {
+          e.stopPropagation();
+          setDraft(null);
+        }
+      }}
+    />
+  );
+}

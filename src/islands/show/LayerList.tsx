@@ -1,0 +1,55 @@
+import { BASE_LAYER } from "../../core/show/show.ts";
+import { useActions } from "../live/actions.ts";
+import { useLive } from "../live/store.ts";
+import { newId } from "../map/new-ids.ts";
+import { Select } from "../parts/Select.tsx";
+import { PartRow, PartSection } from "./PartRow.tsx";
+
+const WHOLE = "-";
+
+export function LayerList() {
+  const show = useLive((l) => l.show);
+  const up = useLive((l) => l.layers.join(" "));
+  const actions = useActions();
+  return (
+    <PartSection
+      about="A layer gives controls another meaning: while a button is held, locked by a tap, or stepped. The house’s functions enter it."
+      add="Add a layer"
+      onAdd={() =>
+        void actions.edit({ kind: "put-layer", item: { id: newId("l"), name: `Layer ${show.layers.length + 1}` } })
+      }
+    >
+      {show.layers.map((layer) => (
+        <PartRow
+          key={layer.id}
+          list="layers"
+          id={layer.id}
+          name={layer.name}
+          removable={layer.id !== BASE_LAYER}
+          onRename={(name) => void actions.edit({ kind: "put-layer", item: { ...layer, name } })}
+        >
+          {layer.id === BASE_LAYER ? (
+            <span>always there, under all others</span>
+          ) : (
+            <>
+              covers
+              <Select
+                label={`What ${layer.name} covers`}
+                value={layer.group ?? WHOLE}
+                options={[
+                  { value: WHOLE, label: "every control" },
+                  ...(show.groups ?? []).map((g) => ({ value: g.id, label: g.name })),
+                ]}
+                onChange={(g) => {
+                  const { group: _before, ...rest } = layer;
+                  void actions.edit({ kind: "put-layer", item: g === WHOLE ? rest : { ...rest, group: g } });
+                }}
+              />
+            </>
+          )}
+          {up.split(" ").includes(layer.id) ? <span className="text-cool">up now</span> : null}
+        </PartRow>
+      ))}
+    </PartSection>
+  );
+}

@@ -1,0 +1,140 @@
+import { useState } from "react";
+import { ROUTE_KINDS, type Route } from "../../core/show/show.ts";
+import { useActions } from "../live/actions.ts";
+import { useLive } from "../live/store.ts";
+import { newId } from "../map/new-ids.ts";
+import { FIELD, Switch } from "../parts/controls.tsx";
+import { Select } from "../parts/Select.tsx";
+import { PartRow, PartSection } from "./PartRow.tsx";
+
+const KIND_WORDS: Record<(typeof ROUTE_KINDS)[number], string> = {
+  note: "notes",
+  controller: "controllers",
+  program: "programs",
+  bend: "bends",
+  pressure: "pressure",
+  sysex: "SysEx",
+  clock: "clock and song",
+  "time-code": "time code",
+};
+
+export function RouteList() {
+  const show = useLive((l) => l.show);
+  const actions = useActions();
+  const ends = [...show.surfaces, ...show.desks.filter((d) => d.midi !== undefined)];
+  const [from, to] = [ends[0], ends[1]];
+  return (
+    <PartSection
+      about={
+        to
+          ? "Passes MIDI on as it is: everything, or only what no mapping took. The way back is a route of its own."
+          : "Passes MIDI on as it is. It takes two MIDI ports: add a second surface, or a desk that speaks MIDI, in Connect."
+      }
+      add="Add a route"
+      onAdd={
+        from && to
+          ? () =>
+              void actions.edit({
+                kind: "put-route",
+                item: {
+                  id: newId("r"),
+                  name: `Route ${(show.routes?.length ?? 0) + 1}`,
+                  on: true,
+                  from: from.id,
+                  to: to.id,
+                  pass: "unmapped",
+                },
+              })
+          : undefined
+      }
+    >
+      {(show.routes ?? []).map((route) => (
+        <RouteRow key={route.id} route={route} ends={ends.map((e) => ({ value: e.id, label: e.name }))} />
+      ))}
+    </PartSection>
+  );
+}
+
+function RouteRow({ route, ends }: { route: Route; ends: { value: string; label: string }[] }) {
+  const actions = useActions();
+  const put = (set: Partial<Route>, without: ("kinds" | "channels")[] = []) => {
+    const item: Route = { ...route, ...set };
+    for (const key of without) delete item[key];
+    void actions.edit({ kind: "put-route", item });
+  };
+  const kinds = route.kinds ?? ROUTE_KINDS;
+  return (
+    <PartRow list="routes" id={route.id} name={route.name} onRename={(name) => put({ name })}>
+      <Switch label="on" checked={route.on} onChange={(on) => put({ on })} />
+      from
+      <Select label="From" value={route.from} options={ends} onChange={(f) => put({ from: f })} />
+      to
+      <Select label="To" value={route.to} options={ends} onChange={(t) => put({ to: t })} />
+      <Select
+        label="What passes"
+        value={route.pass}
+        options={[
+          { value: "unmapped", label: "only what no mapping took" },
+          { value: "all", label: "everything" },
+        ]}
+        onChange={(p) => put({ pass: p === "all" ? "all" : "unmapped" })}
+      />
+      <span className="flex basis-full flex-wrap items-center gap-x-3 gap-y-1">
+        {ROUTE_KINDS.map((kind) => (
+          <label key={kind} className="flex cursor-pointer items-center gap-1.5">
+            <input
+              type="checkbox"
+              checked={kinds.includes(kind)}
+              className="accent-brass-400"
+              onChange={(e) => {
+                const next = ROUTE_KINDS.filter((k) => (k === kind ? e.target.checked : kinds.includes(k)));
+                if (next.length === ROUTE_KINDS.length) put({}, ["kinds"]);
+                else if (next.length > 0) put({ kinds: next });
+              }}
+            />
+            {KIND_WORDS[kind]}
+          </label>
+        ))}
+        <ChannelsField
+          route={route}
+          onCommit={(channels) => (channels.length > 0 ? put({ channels }) : put({}, ["channels"]))}
+        />
+      </span>
+    </PartRow>
+  );
+}
+
+type Channels = NonNullable<Route["channels"]>;
+
+/** Channels as "1 to 5, 2 to 6"; empty = as they are. */
+function ChannelsField({ route, onCommit }: { route: Route; onCommit(channels: Channels): void }) {
+  const words = (route.channels ?? []).map((c) => `${c.from} to ${c.to}`).join(", ");
+  const [draft, setDraft] = useState<string | null>(null);
+  const commit = () => {
+    const read = (draft ?? "")
+      .split(",")
+      .map((t) => /^\s*(\d+)\s+to\s+(\d+)\s*$/.exec(t))
+      .map((m) => (m ? { from: Number(m[1]), to: Number(m[2]) } : null));
+    setDraft(null);
+    if (draft === null || draft === words) return;
+    if (draft.trim() === "") onCommit([]);
+    else if (read.every((c) => c !== null)) onCommit(read);
+  };
+  return (
+    <span className="flex items-center gap-1.5">
+      channels
+      <input
+        aria-label="Channels"
+        placeholder="as they are"
+        title="Such as “1 to 5, 2 to 6”"
+        className={`${FIELD} h-[24px] w-[110px] font-mono`}
+        value={draft ?? words}
+        onChange={(e) => setDraft(e.target.value)}
+        onBlur={commit}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") e.currentTarget.blur();
+        }}
+      />
+    </span>
+  );
+}

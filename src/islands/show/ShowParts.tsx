@@ -1,0 +1,78 @@
+import { Dialog, Tabs } from "radix-ui";
+import { useMemo } from "react";
+import { adviceFor } from "../../core/mapping/advice.ts";
+import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { Button, Key } from "../parts/controls.tsx";
+import { BankList } from "./BankList.tsx";
+import { CheckList } from "./CheckList.tsx";
+import { GroupList } from "./GroupList.tsx";
+import { LayerList } from "./LayerList.tsx";
+import { RouteList } from "./RouteList.tsx";
+import { TimesFields } from "./TimesFields.tsx";
+import { VariableList } from "./VariableList.tsx";
+
+/** What mappings stand on beside surfaces and desks: layers, groups, banks, variables, routes, times, and the checks. */
+export function ShowParts() {
+  const store = usePageStore();
+  const open = usePage((s) => s.partsOpen);
+  return (
+    <Dialog.Root open={open} onOpenChange={(on) => store.setState({ partsOpen: on })}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-velvet-975/70" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-[72px] left-1/2 z-40 grid max-h-[calc(100dvh-130px)] w-[720px] -translate-x-1/2 grid-rows-[auto_1fr] rounded-2xl border border-velvet-600 bg-velvet-850 shadow-2xl"
+        >
+          <div className="flex items-center gap-3 px-5 pt-4 pb-3">
+            <Dialog.Title className="flex-1 text-title font-semibold">Layers and more</Dialog.Title>
+            <Dialog.Close asChild>
+              <Button look="quiet">
+                Close <Key>Esc</Key>
+              </Button>
+            </Dialog.Close>
+          </div>
+          {open ? <Parts /> : null}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+function Parts() {
+  const show = useLive((l) => l.show);
+  const compiled = useLive((l) => l.compiled);
+  const checks = useMemo(() => adviceFor(compiled), [compiled]);
+  const tabs = [
+    { id: "layers", name: "Layers", count: show.layers.length, body: <LayerList /> },
+    { id: "groups", name: "Groups", count: show.groups?.length ?? 0, body: <GroupList /> },
+    { id: "banks", name: "Banks", count: show.banks?.length ?? 0, body: <BankList /> },
+    { id: "variables", name: "Variables", count: show.variables?.length ?? 0, body: <VariableList /> },
+    { id: "routes", name: "Routes", count: show.routes?.length ?? 0, body: <RouteList /> },
+    { id: "times", name: "Times", count: null, body: <TimesFields /> },
+    { id: "checks", name: "Checks", count: checks.length, body: <CheckList advice={checks} /> },
+  ];
+  return (
+    <Tabs.Root
+      defaultValue={checks.some((c) => c.severity === "fault") ? "checks" : "layers"}
+      className="grid min-h-0 grid-rows-[auto_1fr]"
+    >
+      <Tabs.List aria-label="Parts of the show" className="flex gap-1 border-b border-velvet-700 px-4">
+        {tabs.map((t) => (
+          <Tabs.Trigger
+            key={t.id}
+            value={t.id}
+            className="flex h-[34px] items-center gap-1.5 border-b-2 border-transparent px-2.5 text-ink-300 data-[state=active]:border-brass-400 data-[state=active]:text-ink-100"
+          >
+            {t.name}
+            {t.count === null ? null : <small className="text-tiny text-ink-500">{t.count}</small>}
+          </Tabs.Trigger>
+        ))}
+      </Tabs.List>
+      {tabs.map((t) => (
+        <Tabs.Content key={t.id} value={t.id} className="min-h-0 overflow-y-auto px-5 py-4">
+          {t.body}
+        </Tabs.Content>
+      ))}
+    </Tabs.Root>
+  );
+}

@@ -1,0 +1,55 @@
+import type { Variable } from "../../core/show/show.ts";
+import { useActions } from "../live/actions.ts";
+import { useLive } from "../live/store.ts";
+import { newId } from "../map/new-ids.ts";
+import { Switch } from "../parts/controls.tsx";
+import { NumberField } from "../parts/NumberField.tsx";
+import { PartRow, PartSection } from "./PartRow.tsx";
+
+export function VariableList() {
+  const variables = useLive((l) => l.show.variables) ?? [];
+  const actions = useActions();
+  return (
+    <PartSection
+      about="A number with a name. The house sets and steps it; bindings and conditions read it as a value of the house."
+      add="Add a variable"
+      onAdd={() =>
+        void actions.edit({
+          kind: "put-variable",
+          item: { id: newId("v"), name: `Variable ${variables.length + 1}`, from: 1, to: 8, start: 1, wraps: true },
+        })
+      }
+    >
+      {variables.map((v, i) => (
+        <VariableRow key={v.id} variable={v} place={i} />
+      ))}
+    </PartSection>
+  );
+}
+
+function VariableRow({ variable, place }: { variable: Variable; place: number }) {
+  const actions = useActions();
+  const now = useLive((l) => {
+    const base = l.compiled.desks[l.compiled.house]?.states.get("variable")?.base ?? 0;
+    return l.values.house?.value[base + place] ?? variable.start;
+  });
+  const put = (set: Partial<Variable>) => void actions.edit({ kind: "put-variable", item: { ...variable, ...set } });
+  return (
+    <PartRow list="variables" id={variable.id} name={variable.name} onRename={(name) => put({ name })}>
+      from
+      <NumberField label="From" value={variable.from} min={-1e6} max={1e6} onCommit={(from) => put({ from })} />
+      to
+      <NumberField label="To" value={variable.to} min={-1e6} max={1e6} onCommit={(to) => put({ to })} />
+      starts at
+      <NumberField
+        label="Start"
+        value={variable.start}
+        min={variable.from}
+        max={variable.to}
+        onCommit={(start) => put({ start })}
+      />
+      <Switch label="goes around" checked={variable.wraps} onChange={(wraps) => put({ wraps })} />
+      <span className="text-cool">now {typeof now === "number" ? Math.round(now * 100) / 100 : now}</span>
+    </PartRow>
+  );
+}
