@@ -1,5 +1,8 @@
 import { Redo2, Undo2 } from "lucide-react";
+import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
+import { adviceFor } from "../../core/mapping/advice.ts";
+import { BASE_LAYER } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { Chip, Key } from "../parts/controls.tsx";
@@ -94,7 +97,6 @@ function UndoButtons() {
 
 function WhatIsUp() {
   const page = usePageWords();
-  const layer = useLive((l) => l.show.layers.find((x) => x.id === l.layer)?.name ?? l.layer);
   const down = useLive((l) => l.engineRestarts < 0);
   return (
     <>
@@ -110,10 +112,31 @@ function WhatIsUp() {
           {page.desk} page <b>{page.words}</b>
         </Chip>
       ) : null}
-      <Chip>
-        Layer <b>{layer}</b>
-      </Chip>
+      <Layers />
     </>
+  );
+}
+
+/** The layers that are up; it opens what mappings stand on, and says whether the checks have something to say. */
+function Layers() {
+  const store = usePageStore();
+  const up = useLive((l) => {
+    const ids = l.layers.length > 0 ? l.layers : [BASE_LAYER];
+    return ids.map((id) => l.show.layers.find((x) => x.id === id)?.name ?? id).join(" + ");
+  });
+  const compiled = useLive((l) => l.compiled);
+  const checks = useMemo(() => adviceFor(compiled).filter((a) => a.severity !== "note").length, [compiled]);
+  return (
+    <button
+      type="button"
+      title="Layers, groups, banks, variables, routes and checks"
+      onClick={() => store.setState({ partsOpen: true })}
+      className="inline-flex h-[26px] items-center gap-1.5 rounded-full bg-velvet-800 px-2.5 text-small text-ink-300 hover:bg-velvet-700"
+    >
+      Layer <b className="font-semibold text-ink-100">{up}</b>
+      {checks > 0 ? <span className="text-care">· {checks === 1 ? "1 check" : `${checks} checks`}</span> : null}
+      <Key>G</Key>
+    </button>
   );
 }
 

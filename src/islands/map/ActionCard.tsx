@@ -199,7 +199,7 @@ function MessageField({ message, onCommit }: { message: string; onCommit(message
     <input
       aria-label="Message"
       title="MIDI in hexadecimal pairs, or an OSC address with arguments; {value} stands for the value"
-      className={`${FIELD} h-[24px] w-[190px] font-mono`}
+      className={`${FIELD} !h-[24px] w-[190px] font-mono`}
       value={draft ?? message}
       onChange={(e) => setDraft(e.target.value)}
       onBlur={commit}

@@ -63,7 +63,7 @@ export function BindingField({ parameter, action, onChange }: Props) {
         value={binding.from === "fixed" ? (listed ? String(binding.value) : "fixed") : binding.from}
         options={options}
         onChange={choose}
-        className="h-[24px] !bg-transparent px-2 font-semibold"
+        className="!h-[24px] !bg-transparent px-2 font-semibold"
       />
       <Details parameter={parameter} binding={binding} listed={listed} show={show} onChange={onChange} />
     </span>
@@ -267,7 +267,7 @@ export function ListField({
   return (
     <input
       aria-label={label}
-      className={`${FIELD} h-[24px] w-[104px] font-mono aria-invalid:border-alert`}
+      className={`${FIELD} !h-[24px] w-[104px] font-mono aria-invalid:border-alert`}
       aria-invalid={draft !== null && parseNumberList(draft) === null}
       value={draft ?? numberListWords(values)}
       onChange={(e) => setDraft(e.target.value)}

@@ -172,7 +172,7 @@ function RadioField({ radio, onCommit }: { radio: string | undefined; onCommit(r
         placeholder="no group"
         list="radio-groups"
         defaultValue={radio ?? ""}
-        className={`${FIELD} h-[24px] w-[120px]`}
+        className={`${FIELD} !h-[24px] w-[120px]`}
         onBlur={(e) => {
           const next = e.target.value
             .trim()
@@ -202,7 +202,7 @@ function NameField({ name, onCommit }: { name: string; onCommit(name: string): v
       placeholder="what the desk calls it"
       defaultValue={name}
       maxLength={80}
-      className={`${FIELD} h-[24px] w-[220px]`}
+      className={`${FIELD} !h-[24px] w-[220px]`}
       onBlur={(e) => {
         if (e.target.value.trim() !== name) onCommit(e.target.value.trim());
       }}

@@ -40,7 +40,7 @@ export function LightCard({ mapping, control }: { mapping: Mapping; control: Con
   const shown = nearestColour(palette, wanted);
   const known = { "-1": "", "0": "not heard yet", "1": "assumed", "2": "reported" }[String(facts.source)] ?? "";
   return (
-    <div className="grid grid-cols-[62px_1fr] gap-2.5">
+    <div className="grid grid-cols-[76px_1fr] gap-2.5">
       <b className="pt-[9px] text-right text-[12.5px] font-semibold text-cool">Light</b>
       <div className="grid gap-1.5 rounded-[9px] border-l-[3px] border-cool bg-cool-ground py-2 pr-2.5 pl-3.5">
         <div className="flex items-center gap-2">

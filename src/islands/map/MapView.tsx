@@ -1,6 +1,4 @@
-import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
-import { adviceFor } from "../../core/mapping/advice.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { Button, Chip, Key, Switch } from "../parts/controls.tsx";
 import { Select } from "../parts/Select.tsx";
@@ -25,7 +23,6 @@ export function MapView() {
             <div className="flex items-center gap-3">
               <SurfaceChoice surface={surface} />
               <div className="flex-1" />
-              <PartsButton />
               <Switch
                 label="Touch plays"
                 hint="Off: touching a control here only chooses it"
@@ -49,23 +46,6 @@ export function MapView() {
       <Spine />
       <FunctionLeaf />
     </main>
-  );
-}
-
-/** Opens the parts of the show, and says how many checks have something to say. */
-function PartsButton() {
-  const store = usePageStore();
-  const compiled = useLive((l) => l.compiled);
-  const count = useMemo(() => adviceFor(compiled).filter((a) => a.severity !== "note").length, [compiled]);
-  return (
-    <Button
-      size="small"
-      onClick={() => store.setState({ partsOpen: true })}
-      title="Layers, groups, banks, variables, routes and checks"
-    >
-      Layers and more
-      {count > 0 ? <span className="text-care">{count === 1 ? "1 check" : `${count} checks`}</span> : null} <Key>G</Key>
-    </Button>
   );
 }
 

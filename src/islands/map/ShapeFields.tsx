@@ -96,7 +96,7 @@ export function ShapeFields({ shape, range, endless, onChange }: Props) {
           % of the way
         </Row>
       ) : (
-        <Row label="part of the travel">
+        <Row label="travel">
           <NumberField
             label="Travel from"
             value={shape.input[0] * 100}
@@ -288,7 +288,7 @@ function PointsField({ points, onCommit }: { points: Points; onCommit(points: Po
   return (
     <input
       aria-label="Points, in percent"
-      className={`${FIELD} h-[24px] w-[150px] font-mono`}
+      className={`${FIELD} !h-[24px] w-[150px] font-mono`}
       value={draft ?? words}
       onChange={(e) => setDraft(e.target.value)}
       onBlur={commit}
@@ -396,7 +396,7 @@ function OptionalField({
             max={100_000}
             onCommit={(v) => onChange({ slewPerS: v / 100 })}
           />
-          % of the range in a second
+          % of its range a second
         </>
       );
     case "jumpLimitPerS":
@@ -409,7 +409,7 @@ function OptionalField({
             max={10_000}
             onCommit={(jumpLimitPerS) => onChange({ jumpLimitPerS })}
           />
-          in a second at the most
+          a second at most
         </>
       );
     case "roundTo":
@@ -435,7 +435,7 @@ function OptionalField({
             max={1000}
             onCommit={(ratePerS) => onChange({ ratePerS })}
           />
-          messages in a second
+          messages a second
         </>
       );
     default:

@@ -154,7 +154,7 @@ function MappingParts({ choice, mapping }: { choice: Choice; mapping: Mapping })
       ))}
       <AddGesture choice={choice} mapping={mapping} />
       {presses ? (
-        <div className="grid grid-cols-[84px_1fr] gap-2.5">
+        <div className="grid grid-cols-[76px_1fr] gap-2.5">
           <b className="text-right text-[12.5px] font-semibold text-ink-300">Let go</b>
           <span className="text-small text-ink-500">what was pressed is let go, even after a page change</span>
         </div>
@@ -177,7 +177,7 @@ function GestureRow({ choice, mapping, shown }: { choice: Choice; mapping: Mappi
   const options = gesturesOf(choice.control).map((g) => ({ value: g, label: GESTURE_WORDS[g] }));
   return (
     <div
-      className={`grid grid-cols-[84px_1fr] gap-2.5 ${several && !shown ? "opacity-75" : ""}`}
+      className={`grid grid-cols-[76px_1fr] gap-2.5 ${several && !shown ? "opacity-75" : ""}`}
       data-gesture={mapping.gesture}
       data-shown={shown}
     >
@@ -226,7 +226,7 @@ function AddGesture({ choice, mapping }: { choice: Choice; mapping: Mapping }) {
   const free = gesturesOf(choice.control).filter((g) => !used.has(g));
   if (free.length === 0) return null;
   return (
-    <div className="grid grid-cols-[84px_1fr] gap-2.5">
+    <div className="grid grid-cols-[76px_1fr] gap-2.5">
       <span />
       <Select
         label="Another gesture"

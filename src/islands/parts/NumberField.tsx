@@ -24,7 +24,7 @@ export function NumberField({ label, value, min, max, onCommit }: Props) {
     <input
       aria-label={label}
       inputMode="decimal"
-      className={`${FIELD} h-[24px] w-[58px] text-right font-mono`}
+      className={`${FIELD} !h-[24px] w-[52px] !px-1.5 text-right font-mono`}
       value={draft ?? shown}
       onChange={(e) => setDraft(e.target.value)}
       onBlur={commit}

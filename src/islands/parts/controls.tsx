@@ -61,13 +61,13 @@ export function Switch({
 }) {
   return (
     // biome-ignore lint/a11y/noLabelWithoutControl: the switch inside is the control; Radix renders it as a button
-    <label className="inline-flex cursor-pointer items-center gap-2 text-ink-300" title={hint}>
+    <label className="inline-flex cursor-pointer items-center gap-2 whitespace-nowrap text-ink-300" title={hint}>
       {label}
       <RadixSwitch.Root
         checked={checked}
         onCheckedChange={onChange}
         aria-label={label}
-        className="relative h-[18px] w-[34px] rounded-full bg-velvet-700 data-[state=checked]:bg-brass-400"
+        className="relative h-[18px] w-[34px] shrink-0 rounded-full bg-velvet-700 data-[state=checked]:bg-brass-400"
       >
         <RadixSwitch.Thumb className="block h-[14px] w-[14px] translate-x-[2px] rounded-full bg-ink-300 transition-transform data-[state=checked]:translate-x-[18px] data-[state=checked]:bg-brass-ink" />
       </RadixSwitch.Root>

@@ -46,7 +46,7 @@ export function GroupList() {
               aria-label={`Controls of ${group.name}`}
               title="Names of controls, with commas; “pad-1 to pad-8” for a run of them"
               defaultValue={group.controls.join(", ")}
-              className={`${FIELD} h-[26px] w-[290px] font-mono`}
+              className={`${FIELD} !h-[26px] w-[290px] font-mono`}
               onBlur={(e) => {
                 const controls = controlList(e.target.value);
                 if (controls.join() !== group.controls.join())

@@ -50,7 +50,7 @@ export function PartRow({ list, id, name, onRename, removable = true, children }
         aria-label={`Name of ${name}`}
         defaultValue={name}
         maxLength={80}
-        className={`${FIELD} h-[26px] w-[150px] font-semibold`}
+        className={`${FIELD} !h-[26px] w-[150px] font-semibold`}
         onBlur={(e) => {
           const next = e.target.value.trim();
           if (next !== "" && next !== name) onRename(next);

@@ -127,7 +127,7 @@ function ChannelsField({ route, onCommit }: { route: Route; onCommit(channels: C
         aria-label="Channels"
         placeholder="as they are"
         title="Such as “1 to 5, 2 to 6”"
-        className={`${FIELD} h-[24px] w-[110px] font-mono`}
+        className={`${FIELD} !h-[24px] w-[110px] font-mono`}
         value={draft ?? words}
         onChange={(e) => setDraft(e.target.value)}
         onBlur={commit}
