@@ -43,7 +43,8 @@ export class DeskLink {
 
   constructor(profile: DeskProfile) {
     this.#profile = profile;
-    const inside = profile.wire.kind === "inside";
+    // MIDI has no answers: such a desk needs no link either.
+    const inside = profile.wire.kind === "inside" || profile.wire.kind === "midi";
     this.#state = { health: inside ? "inside" : "waiting", heardAtMs: -1, roundTripMs: -1, sinceMs: -1 };
   }
 

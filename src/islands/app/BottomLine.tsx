@@ -1,10 +1,14 @@
 import { useMemo } from "react";
 import type { TrafficEntry } from "../../core/live/protocol.ts";
+import { nearMisses, nearMissWords } from "../../core/mapping/near-miss.ts";
 import { hexBytes, parseHexBytes } from "../../core/midi/words.ts";
+import { OUTCOME } from "../../core/trace/outcome.ts";
 import type { Tone } from "../../core/trace/words.ts";
+import type { LiveState } from "../live/apply-changes.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { Key } from "../parts/controls.tsx";
 import { StateMark } from "../parts/Health.tsx";
+import { mappingLabel } from "../surface/control-view.ts";
 import { became, deviceName, eventWords, readsAs } from "../traffic/row-words.ts";
 
 const TONES: Record<Tone, string> = {
@@ -64,7 +68,10 @@ function LastHeard() {
           </span>
         ))
       ) : (
-        <span className={TONES[end.tone]}>{end.text}</span>
+        <span className={TONES[end.tone]}>
+          {end.text}
+          <Almost live={live} heard={heard} />
+        </span>
       )}
       {answer ? (
         <>
@@ -76,6 +83,30 @@ function LastHeard() {
       ) : null}
     </>
   );
+}
+
+/** For a message that no mapping took: the mapping that differs in one thing only, and in which. */
+function Almost({ live, heard }: { live: LiveState; heard: TrafficEntry }) {
+  const miss = almost(live, heard);
+  return miss ? <span className="text-ink-300"> · almost {miss}</span> : null;
+}
+
+const UNMAPPED = new Set<number>([
+  OUTCOME.noControl,
+  OUTCOME.noMapping,
+  OUTCOME.notHere,
+  OUTCOME.mappingOff,
+  OUTCOME.conditionFalse,
+  OUTCOME.bypassed,
+]);
+
+export function almost(live: LiveState, heard: TrafficEntry): string | null {
+  const surface = live.compiled.surfaces.findIndex((s) => s.id === heard.device);
+  const bytes = parseHexBytes(heard.hex);
+  if (!UNMAPPED.has(heard.code) || surface < 0 || !bytes) return null;
+  const [miss] = nearMisses(live.context, surface, bytes, () => heard.code === OUTCOME.bypassed);
+  const m = miss ? live.show.mappings.findIndex((x) => x.id === miss.mapping) : -1;
+  return miss && m >= 0 ? `${mappingLabel(live, m)}: ${nearMissWords(miss)}` : null;
 }
 
 function Dash() {

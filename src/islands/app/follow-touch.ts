@@ -1,21 +1,106 @@
 /** "Go where I touch" and Learn: the control that hands move, anywhere, becomes the chosen one. */
 
+import type { TrafficEntry } from "../../core/live/protocol.ts";
+import { parseHexBytes } from "../../core/midi/words.ts";
+import { type HeardMessage, type LearnCandidate, type Learned, learn } from "../../core/surface/learn.ts";
 import type { PageActions } from "../live/actions.ts";
 import type { LiveState } from "../live/apply-changes.ts";
-import type { PageStore } from "../live/store.ts";
+import type { PageState, PageStore } from "../live/store.ts";
+
+/** How long Learn listens after the first message, in ms: long enough to tell a fader from its neighbour. */
+export const LEARN_WINDOW_MS = 600;
 
 /** Starts following; answers how to stop. */
 export function followTouch(store: PageStore, actions: PageActions): () => void {
-  return store.subscribe((state, before) => {
-    if (!state.followTouch && !state.learning) return;
+  const window = new LearnWindow(store, actions);
+  const stop = store.subscribe((state, before) => {
+    if (state.learning !== before.learning) window.begin(state);
+    if (state.learning) {
+      if (state.live.line !== before.live.line) window.heard(state.live.line);
+      return;
+    }
+    if (!state.followTouch) return;
     if (state.live.controls === before.live.controls || state.live.show !== before.live.show) return;
     const touched = touchedControl(before.live, state.live);
-    if (!touched) return;
-    const { learning, chosen } = state;
-    if (!learning && chosen?.surface === touched.surface && chosen.control === touched.control) return;
+    if (!touched || (state.chosen?.surface === touched.surface && state.chosen.control === touched.control)) return;
     actions.choose(touched.surface, touched.control);
-    if (learning) requestAnimationFrame(() => document.getElementById("function-search")?.focus());
   });
+  return () => {
+    window.end();
+    stop();
+  };
+}
+
+/** The window of messages that Learn judges (rule 5). */
+class LearnWindow {
+  readonly #store: PageStore;
+  readonly #actions: PageActions;
+  #heard: HeardMessage[] = [];
+  #lastSeq = 0;
+  #timer: ReturnType<typeof setTimeout> | null = null;
+
+  constructor(store: PageStore, actions: PageActions) {
+    this.#store = store;
+    this.#actions = actions;
+  }
+
+  begin(state: PageState): void {
+    this.end();
+    this.#heard = [];
+    this.#lastSeq = state.live.line.at(-1)?.seq ?? 0;
+  }
+
+  end(): void {
+    if (this.#timer) clearTimeout(this.#timer);
+    this.#timer = null;
+  }
+
+  heard(line: readonly TrafficEntry[]): void {
+    for (const row of line) {
+      if (row.seq <= this.#lastSeq || row.out || row.side !== "surface") continue;
+      this.#lastSeq = row.seq;
+      const bytes = parseHexBytes(row.hex);
+      if (bytes && bytes.length > 0) this.#heard.push({ source: row.device, atMs: row.atMs, bytes });
+    }
+    if (this.#heard.length > 0) this.#timer ??= setTimeout(() => this.#judge(), LEARN_WINDOW_MS);
+  }
+
+  #judge(): void {
+    this.end();
+    const { live, learning, ignored } = this.#store.getState();
+    if (!learning) return;
+    const found = learn(this.#heard, { controls: ignored });
+    const best = found.best ? controlOf(live, found.best) : null;
+    this.#store.setState({ learned: { ...found, known: best !== null } });
+    if (!best) {
+      // Goes on listening: what came is no control of any surface, and the screen says what it was.
+      this.#heard = [];
+      return;
+    }
+    this.#actions.choose(best.surface, best.control);
+    requestAnimationFrame(() => document.getElementById("function-search")?.focus());
+  }
+}
+
+export interface LearnedNow extends Learned {
+  /** True where the best candidate is a control of its surface's profile. */
+  readonly known: boolean;
+}
+
+/** The control of a surface that sends what Learn found. */
+export function controlOf(live: LiveState, found: LearnCandidate): { surface: string; control: string } | null {
+  const surface = live.compiled.surfaces.find((s) => s.id === found.source);
+  const wanted = sameMessage(found.sends);
+  const control = surface?.profile.controls.find((c) => c.sends.kind !== "any" && sameMessage(c.sends) === wanted);
+  return surface && control ? { surface: surface.id, control: control.id } : null;
+}
+
+/** What a message is by, whatever it is taken for: an encoder and a fader on one controller are the same to find. */
+function sameMessage(sends: LearnCandidate["sends"]): string {
+  const { channel, number } = sends as { channel?: number; number?: number };
+  const kind = ["relative", "clicks", "controller-14"].includes(sends.kind) ? "controller" : sends.kind;
+  const prefix = sends.kind === "sysex" ? sends.prefix.slice(0, 8) : "";
+  return `${kind} ${channel ?? ""} ${number ?? ""} ${prefix}`;
 }
 
 /** The first control that was pressed or moved between two states; levels the desk changed do not count. */

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { HOUSE } from "../../core/show/ids.ts";
+import type { Desk } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { newId } from "../map/new-ids.ts";
@@ -7,6 +8,7 @@ import { FIELD, TextField } from "../parts/controls.tsx";
 import { Field, FormDialog } from "../parts/FormDialog.tsx";
 import { Select } from "../parts/Select.tsx";
 import { AddressFields, addressOf } from "./AddressFields.tsx";
+import { MidiPortFields } from "./MidiPortFields.tsx";
 
 export function AddDesk({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
   return open ? <OpenAddDesk onOpenChange={onOpenChange} /> : null;
@@ -17,7 +19,7 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
   const profiles = useLive((l) => l.deskProfiles);
   const desks = useLive((l) => l.show.desks);
   const choices = [...profiles.values()].filter((p) => p.id !== HOUSE);
-  const first = choices[0];
+  const first = choices.find((p) => p.wire.kind !== "midi") ?? choices[0];
   const [profile, setProfile] = useState(first?.id ?? "");
   const [name, setName] = useState(first?.name ?? "");
   const [address, setAddress] = useState(() => {
@@ -27,6 +29,8 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
     while (used.has(free)) free++;
     return { host: "127.0.0.1", port: String(port), listenPort: String(free) };
   });
+  const [ports, setPorts] = useState<NonNullable<Desk["midi"]>>({ in: { kind: "none" }, out: { kind: "none" } });
+  const midi = profiles.get(profile)?.wire.kind === "midi";
   return (
     <FormDialog
       title="Add a desk"
@@ -40,7 +44,7 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
             id: newId("d"),
             name: name.trim(),
             profile,
-            ...addressOf(address),
+            ...(midi ? { host: "none", port: 1, listenPort: 1, midi: ports } : addressOf(address)),
           },
         })
       }
@@ -57,7 +61,11 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
       <Field label="name" hint="as people speak of it">
         <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} required />
       </Field>
-      <AddressFields address={address} onChange={setAddress} />
+      {midi ? (
+        <MidiPortFields ports={ports} onChange={setPorts} />
+      ) : (
+        <AddressFields address={address} onChange={setAddress} />
+      )}
     </FormDialog>
   );
 }

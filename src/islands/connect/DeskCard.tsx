@@ -7,8 +7,10 @@ import { Activity } from "../parts/Activity.tsx";
 import { Button } from "../parts/controls.tsx";
 import { EditableName } from "../parts/EditableName.tsx";
 import { FormDialog } from "../parts/FormDialog.tsx";
-import { DeskHealth } from "../parts/Health.tsx";
+import { DeskHealth, StateMark } from "../parts/Health.tsx";
 import { AddressFields, addressOf } from "./AddressFields.tsx";
+import { MidiPortFields } from "./MidiPortFields.tsx";
+import { portWords } from "./ports.ts";
 import { CARD, RemoveButton } from "./SurfaceCard.tsx";
 
 /** How long "Try it" waits for an answer before it says how things stand, in ms. */
@@ -38,7 +40,7 @@ export function DeskCard({ desk }: { desk: Desk }) {
           />
           <div className="text-small text-ink-500">{profile?.name}</div>
         </div>
-        <DeskHealth desk={live} nowMs={nowMs} />
+        {desk.midi ? <MidiHealth port={live?.port} /> : <DeskHealth desk={live} nowMs={nowMs} />}
         <RemoveButton
           label={`Remove ${desk.name}`}
           onClick={() => void actions.edit({ kind: "remove-desk", id: desk.id })}
@@ -46,26 +48,30 @@ export function DeskCard({ desk }: { desk: Desk }) {
       </div>
       <div className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-x-2.5 gap-y-1 text-small">
         <span className="text-cool">in</span>
-        <span className="rounded-md bg-velvet-950 px-2 py-1 text-ink-300">heard on port {desk.listenPort}</span>
+        <span className="rounded-md bg-velvet-950 px-2 py-1 text-ink-300">
+          {desk.midi ? portWords(desk.midi.in) : `heard on port ${desk.listenPort}`}
+        </span>
         <Activity count={live?.in ?? 0} way="in" label="in" />
         <span className="text-warm">out</span>
         <span className="rounded-md bg-velvet-950 px-2 py-1 text-ink-300">
-          OSC to {desk.host}:{desk.port}
+          {desk.midi ? portWords(desk.midi.out) : `OSC to ${desk.host}:${desk.port}`}
         </span>
         <Activity count={live?.out ?? 0} way="out" label="out" />
       </div>
       {live ? <Trouble desk={desk} live={live} checks={profile?.wire.checkAtDesk ?? []} /> : null}
       <div className="flex items-center gap-2">
-        <Button
-          look={live?.health === "answering" ? "plain" : "primary"}
-          onClick={() => {
-            actions.send({ kind: "try-desk", desk: desk.id });
-            setTried("asking");
-          }}
-        >
-          Try it
-        </Button>
-        <Button onClick={() => setAddressing(true)}>Change address</Button>
+        {desk.midi ? null : (
+          <Button
+            look={live?.health === "answering" ? "plain" : "primary"}
+            onClick={() => {
+              actions.send({ kind: "try-desk", desk: desk.id });
+              setTried("asking");
+            }}
+          >
+            Try it
+          </Button>
+        )}
+        <Button onClick={() => setAddressing(true)}>{desk.midi ? "Change ports" : "Change address"}</Button>
         <span role="status" className="min-w-0 flex-1 overflow-hidden text-ellipsis text-small text-ink-300">
           {tried === "asking" ? "asking …" : tried === "done" && live ? triedWords(live) : ""}
         </span>
@@ -128,7 +134,51 @@ function Tip({ children }: { children: React.ReactNode }) {
 }
 
 function AddressDialog({ desk, open, onOpenChange }: { desk: Desk; open: boolean; onOpenChange(open: boolean): void }) {
-  return open ? <OpenAddressDialog desk={desk} onOpenChange={onOpenChange} /> : null;
+  if (!open) return null;
+  return desk.midi ? (
+    <OpenPortsDialog desk={desk} midi={desk.midi} onOpenChange={onOpenChange} />
+  ) : (
+    <OpenAddressDialog desk={desk} onOpenChange={onOpenChange} />
+  );
+}
+
+function OpenPortsDialog({
+  desk,
+  midi,
+  onOpenChange,
+}: {
+  desk: Desk;
+  midi: NonNullable<Desk["midi"]>;
+  onOpenChange(open: boolean): void;
+}) {
+  const actions = useActions();
+  const [ports, setPorts] = useState(midi);
+  return (
+    <FormDialog
+      title={`Ports of ${desk.name}`}
+      submit="Use these ports"
+      open
+      onOpenChange={onOpenChange}
+      onSubmit={() => actions.edit({ kind: "set-desk-midi", id: desk.id, ...ports })}
+    >
+      <MidiPortFields ports={ports} onChange={setPorts} />
+    </FormDialog>
+  );
+}
+
+/** MIDI has no answers: all that can be said is whether its port is open. */
+function MidiHealth({ port }: { port: DeskLive["port"] | undefined }) {
+  if (port?.state === "open")
+    return (
+      <StateMark shape="tick" tone="good">
+        open
+      </StateMark>
+    );
+  return (
+    <StateMark shape="broken-ring" tone="care">
+      {port?.detail || "not open yet"}
+    </StateMark>
+  );
 }
 
 function OpenAddressDialog({ desk, onOpenChange }: { desk: Desk; onOpenChange(open: boolean): void }) {

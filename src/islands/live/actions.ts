@@ -65,7 +65,14 @@ export function createActions(store: PageStore, send: (message: ClientMessage) =
       if (say(answer)) toast(`Done: ${answer.label}`, { action: { label: "Undo", onClick: () => void undo() } });
     },
     choose: (surface, control) => {
-      store.setState({ chosen: { surface, control }, chosenMapping: null, learning: false });
+      const { learning } = store.getState();
+      store.setState({
+        chosen: { surface, control },
+        chosenMapping: null,
+        learning: false,
+        // What Learn saw belongs to the control it chose.
+        ...(learning ? {} : { learned: null }),
+      });
     },
     askMidi: () => midi.ask(),
   };

@@ -2,6 +2,7 @@
 import { createContext, useContext } from "react";
 import { createStore, type StoreApi, useStore } from "zustand";
 import type { Snapshot } from "../../core/live/protocol.ts";
+import type { LearnedNow } from "../app/follow-touch.ts";
 import { fromSnapshot, type LiveState } from "./apply-changes.ts";
 
 export type Connection = "open" | "closed";
@@ -16,6 +17,9 @@ export interface PageState {
   readonly followTouch: boolean;
   readonly touchPlays: boolean;
   readonly learning: boolean;
+  /** What Learn found last, and the controls it does not listen to because they will not stand still. */
+  readonly learned: LearnedNow | null;
+  readonly ignored: ReadonlySet<string>;
   readonly trafficOpen: boolean;
   readonly paletteOpen: boolean;
   /** Layers, groups, banks, variables, routes and checks. */
@@ -51,6 +55,8 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     followTouch: true,
     touchPlays: true,
     learning: false,
+    learned: null,
+    ignored: new Set(),
     trafficOpen: false,
     paletteOpen: false,
     partsOpen: false,

@@ -5,6 +5,7 @@ import { Select } from "../parts/Select.tsx";
 import { SurfaceView } from "../surface/SurfaceView.tsx";
 import { FunctionLeaf } from "./FunctionLeaf.tsx";
 import { PageRibbon } from "./PageRibbon.tsx";
+import { RangeChips } from "./RangeChips.tsx";
 import { Spine } from "./Spine.tsx";
 
 /** The open book: the surface on the left, what listens on the right, and on the spine what the chosen control does. */
@@ -38,6 +39,7 @@ export function MapView() {
             </div>
             <PageRibbon />
             <SurfaceView surface={surface} size="map" chooses />
+            <RangeChips surface={surface} />
           </>
         ) : (
           <Empty />

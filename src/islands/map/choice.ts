@@ -68,6 +68,7 @@ export function newMapping(choice: Choice, takeover?: Show["settings"]["takeover
     on: true,
     surface: choice.surface,
     control: choice.control.id,
+    ...(choice.control.sends.kind === "any" ? { message: choice.control.sends } : {}),
     gesture,
     layers: [],
     takeover:

@@ -46,7 +46,7 @@ export function FormDialog({ title, children, submit, open, onOpenChange, onSubm
   );
 }
 
-export function Field({ label, hint, children }: { label: string; hint?: string; children: ReactNode }) {
+export function Field({ label, hint, children }: { label: string; hint?: string | undefined; children: ReactNode }) {
   return (
     <div className="grid grid-cols-[110px_1fr] items-center gap-x-3 gap-y-1">
       <span className="text-ink-300">{label}</span>

@@ -1,4 +1,4 @@
-import { memo, useMemo } from "react";
+import { memo, useMemo, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
@@ -17,14 +17,35 @@ interface Props {
 export function SurfaceView({ surface, size, chooses }: Props) {
   const index = useLive((l) => l.compiled.surfaces.findIndex((s) => s.id === surface));
   const profile = useLive((l) => l.compiled.surfaces[index]?.profile);
+  const [picked, setPicked] = useState<string | undefined>(undefined);
+  const chosen = usePage((s) => (s.chosen?.surface === surface ? s.chosen.control : undefined));
+  const chosenBank = chooses ? profile?.controls.find((c) => c.id === chosen)?.bank : undefined;
   if (!profile) return null;
   const { width, height } = profile.size;
   const gap = size === "run" ? 5 : 4;
+  const banks = [...new Set(profile.controls.flatMap((c) => c.bank ?? []))];
+  const bank = (chosenBank !== undefined && banks.includes(chosenBank) ? chosenBank : picked) ?? banks[0];
   return (
     <div className="deck relative min-h-0 flex-1 p-3">
+      {banks.length > 1 ? (
+        <div className="absolute top-0 right-3 z-10 flex gap-1" role="tablist" aria-label="Banks of the surface itself">
+          {banks.map((b) => (
+            <button
+              key={b}
+              type="button"
+              role="tab"
+              aria-selected={b === bank}
+              onClick={() => setPicked(b)}
+              className="rounded-b-md bg-velvet-850 px-2 text-tiny text-ink-500 uppercase aria-selected:bg-velvet-700 aria-selected:text-ink-100"
+            >
+              {b}
+            </button>
+          ))}
+        </div>
+      ) : null}
       <div className="relative h-full w-full">
         {profile.controls.map((control, i) =>
-          control.sends.kind === "any" ? null : (
+          control.sends.kind === "any" || (control.bank !== undefined && control.bank !== bank) ? null : (
             <div
               key={control.id}
               className="absolute"
@@ -74,14 +95,16 @@ const SurfaceControl = memo(function SurfaceControl({
       },
       touched: () => {
         const { followTouch, learning, touchPlays } = store.getState();
-        if (chooses && (followTouch || learning || !touchPlays)) actions.choose(surface, control.id);
+        // Learn listens to what is played; where nothing is played the touch itself has to do.
+        if (chooses && (learning ? !touchPlays : followTouch || !touchPlays)) actions.choose(surface, control.id);
       },
     }),
     [actions, chooses, control.id, store, surface],
   );
   const onFocus = () => {
     // Moving the focus by keys chooses as well, without playing anything.
-    if (chooses && store.getState().followTouch) actions.choose(surface, control.id);
+    const { followTouch, learning } = store.getState();
+    if (chooses && followTouch && !learning) actions.choose(surface, control.id);
   };
   return (
     <div className="control relative h-full" data-chosen={chosen}>
