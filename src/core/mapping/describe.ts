@@ -144,7 +144,7 @@ export function placeWords(mapping: Mapping, show: Show): string {
   return `${layers} · ${pages.in.length === 1 ? "page" : "pages"} ${pages.in.join(", ")}`;
 }
 
-/** Numbers a new action starts with: pages follow the desk, others count with the control. */
+/** Numbers a new action starts with: pages follow the desk, the last counts with the control, others begin at 1. */
 export function firstBindings(
   fn: DeskFunction,
   parameters: readonly Parameter[],
@@ -152,15 +152,12 @@ export function firstBindings(
   controlNumber: number,
 ): Action["bindings"] {
   const bindings: Action["bindings"] = {};
-  for (const id of fn.parameters) {
+  fn.parameters.forEach((id, k) => {
     const p = parameters.find((x) => x.id === id)!;
-    const follows = id === pageParameter && fn.parameters.length > 1;
-    bindings[id] = follows
-      ? { from: "page" }
-      : {
-          from: "fixed",
-          value: controlNumber >= p.from && controlNumber <= p.to && !(p.from < 0) ? controlNumber : p.to,
-        };
-  }
+    const last = k === fn.parameters.length - 1;
+    const counts = last && p.from >= 0 && controlNumber >= p.from && controlNumber <= p.to;
+    if (id === pageParameter && fn.parameters.length > 1) bindings[id] = { from: "page" };
+    else bindings[id] = { from: "fixed", value: counts ? controlNumber : Math.min(p.to, Math.max(p.from, 1)) };
+  });
   return bindings;
 }

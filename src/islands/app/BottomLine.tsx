@@ -100,11 +100,15 @@ const UNMAPPED = new Set<number>([
   OUTCOME.bypassed,
 ]);
 
+const MESSAGE_DIFFERS = new Set(["channel", "number", "kind"]);
+
 export function almost(live: LiveState, heard: TrafficEntry): string | null {
   const surface = live.compiled.surfaces.findIndex((s) => s.id === heard.device);
   const bytes = parseHexBytes(heard.hex);
   if (!UNMAPPED.has(heard.code) || surface < 0 || !bytes) return null;
-  const [miss] = nearMisses(live.context, surface, bytes, () => heard.code === OUTCOME.bypassed);
+  const misses = nearMisses(live.context, surface, bytes, () => heard.code === OUTCOME.bypassed);
+  // A control that is simply free has neighbours; only a message of no control may have meant one of them.
+  const miss = misses.find((m) => heard.code === OUTCOME.noControl || !MESSAGE_DIFFERS.has(m.differs));
   const m = miss ? live.show.mappings.findIndex((x) => x.id === miss.mapping) : -1;
   return miss && m >= 0 ? `${mappingLabel(live, m)}: ${nearMissWords(miss)}` : null;
 }
