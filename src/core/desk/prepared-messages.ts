@@ -7,7 +7,7 @@
  * and pages (bench row `core.scale`).
  */
 import type { ActionTable } from "../mapping/action-table.ts";
-import type { CompiledAction } from "../mapping/compile.ts";
+import type { CompiledAction } from "../mapping/compile-actions.ts";
 import { encodeOsc, paddedStringBytes } from "../osc/encode.ts";
 import type { OscArgument } from "../osc/types.ts";
 import type { MessageTemplate, MidiTemplate, OscTemplate } from "../show/desk-profile.ts";

@@ -5,28 +5,19 @@
  * Hot tables are typed arrays with one entry per control, mapping or action: ten thousand mappings as objects
  * spread over memory and cost a cache miss for each field that is read (bench row `core.scale`).
  */
-import { type CompiledDesk, type CompiledFunction, compileDesk } from "../desk/compile-desk.ts";
-import { type FreeMessage, parseFreeMessage } from "../desk/free-message.ts";
-import { type BentShape, bentShape, isBent, isTimed } from "../shape/bent.ts";
-import { compileShape } from "../shape/linear.ts";
+import { type CompiledDesk, compileDesk } from "../desk/compile-desk.ts";
 import type { Profiles } from "../show/check.ts";
-import type { Acts, Range } from "../show/desk-profile.ts";
 import { HOUSE } from "../show/ids.ts";
-import type { Action, Binding, Mapping, Show } from "../show/show.ts";
+import type { Mapping, Show } from "../show/show.ts";
 import type { Control } from "../show/surface-profile.ts";
 import { type CompiledSurface, compileSurface } from "../surface/compile-surface.ts";
 import { expandBanks } from "../surface/internal-banks.ts";
-import { A_BENT, A_DELAYED, A_DYNAMIC, A_INSIDE, A_REPORTED, ActionTable } from "./action-table.ts";
-import { BINDING_INTS, fixedStateIndex, isDynamic, MAX_PARAMETERS, withoutLists, writeBinding } from "./bindings.ts";
+import type { ActionTable } from "./action-table.ts";
+import { fixedStateIndex } from "./bindings.ts";
+import { ActionCompiler, type CompiledAction } from "./compile-actions.ts";
 import { GESTURE_OF, GESTURES } from "./gestures.ts";
 import { houseProfile } from "./house-profile.ts";
 import { type CompiledRoute, compileRoutes } from "./routes.ts";
-
-export const ACTS: Record<Acts, number> = { level: 0, trigger: 1, toggle: 2, flash: 3 };
-export const LEVEL = 0;
-export const TRIGGER = 1;
-export const TOGGLE = 2;
-export const FLASH = 3;
 
 export const JUMP = 0;
 export const CATCH = 1;
@@ -41,31 +32,6 @@ const ORDERS = { all: ALL, "in-turn": IN_TURN, "in-turn-stop": IN_TURN_STOP, ran
 
 export const DEFAULT_HOLD_MS = 400;
 export const DEFAULT_DOUBLE_MS = 250;
-
-/** One action; an action with lists of numbers is one for each of them. */
-export interface CompiledAction {
-  readonly action: Action;
-  readonly mapping: number;
-  /** Which of its mapping's actions it is, counted from 0 over those that are on. */
-  readonly place: number;
-  readonly set: number;
-  readonly desk: CompiledDesk;
-  readonly fn: CompiledFunction;
-  /** Its numbers, with lists taken apart. */
-  readonly bindings: Record<string, Binding>;
-  readonly dynamic: boolean;
-  /** The range of its value, which is the variable's own where it sets one. */
-  readonly range: Range | undefined;
-  /** True where the straight line is not enough; see `bentOf`. */
-  readonly bends: boolean;
-  readonly timed: boolean;
-  /** Control among all of the show that makes moves fine while held; -1 = none. */
-  readonly fineControl: number;
-  /** What the house's "send a message" sends. */
-  readonly message: FreeMessage | null;
-  /** The mapping the house runs; -1 = none. */
-  readonly targetMapping: number;
-}
 
 export interface CompiledCondition {
   readonly desk: number;
@@ -171,12 +137,11 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
   const mappingDoubleMs = new Int32Array(count);
   const radioOf = new Map<string, number>();
   const radioGroups: number[][] = [];
-  const modifiers = new Set<number>();
+  const compiler = new ActionCompiler({ show, desks, deskIndex, mappingOf, controlAt });
+  const { actions, modifiers } = compiler;
   const actionStart = new Int32Array(count + 1);
-  const actions: CompiledAction[] = [];
   const slots: number[][] = Array.from({ length: controlCount * GESTURES }, () => []);
   const said = new Map<string, number>();
-  let followsValues = false;
   const clashes: [number, number][] = [];
 
   show.mappings.forEach((m, i) => {
@@ -218,11 +183,7 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
     actionStart[i] = actions.length;
     let place = 0;
     for (const action of m.actions) {
-      if (!action.on) continue;
-      if (hasList(action.bindings))
-        for (const bindings of withoutLists(action.bindings)) compileAction(action, i, place, bindings);
-      else compileAction(action, i, place, action.bindings);
-      place++;
+      if (action.on) compiler.add(action, i, place++);
     }
     if (m.order !== undefined && m.order !== "all") {
       const sets = new Set(m.actions.filter((a) => a.on).map((a) => a.set ?? 1));
@@ -230,35 +191,6 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
     }
   });
   actionStart[count] = actions.length;
-
-  // Every field in its place and no spread: a show has tens of thousands of these (bench row `shaped.compile`).
-  function compileAction(action: Action, mapping: number, place: number, bindings: Action["bindings"]): void {
-    const desk = desks[deskIndex.get(action.desk)!]!;
-    const fn = desk.functions.get(action.function)!;
-    const { shape } = action;
-    const fine = shape.fine?.while;
-    const fineControl = fine && "control" in fine ? controlAt(fine.surface, fine.control) : -1;
-    if (fineControl >= 0) modifiers.add(fineControl);
-    const free = action.message === undefined ? null : parseFreeMessage(action.message);
-    const dynamic = anyDynamic(bindings);
-    if (dynamic) followsValues = true;
-    actions.push({
-      action,
-      mapping,
-      place,
-      set: action.set ?? 1,
-      desk,
-      fn,
-      bindings,
-      dynamic,
-      range: rangeOf(action, fn, show),
-      bends: isBent(shape),
-      timed: isTimed(shape),
-      fineControl,
-      message: free?.ok ? free.message : null,
-      targetMapping: action.target === undefined ? -1 : (mappingOf.get(action.target) ?? -1),
-    });
-  }
 
   const candidateStart = new Int32Array(slots.length + 1);
   const candidates = new Int32Array(count);
@@ -274,14 +206,6 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
   const groups = show.groups ?? [];
   const groupControls = groups.map((g) => g.controls.map((c) => controlAt(g.surface, c)).filter((c) => c >= 0));
   const groupOf = new Map(groups.map((g, i) => [g.id, i]));
-  const actionBindings = new Int32Array(actions.length * MAX_PARAMETERS * BINDING_INTS);
-  const names = { bankOf: new Map((show.banks ?? []).map((b, i) => [b.id, i])), deskOf: deskIndex, desks };
-  for (let i = 0; i < actions.length; i++) {
-    const { fn, bindings } = actions[i]!;
-    for (let k = 0; k < fn.parameters.length; k++)
-      writeBinding(actionBindings, (i * MAX_PARAMETERS + k) * BINDING_INTS, bindings[fn.parameters[k]!.id]!, names);
-  }
-
   return {
     show,
     surfaces,
@@ -307,8 +231,8 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
     mappingDoubleMs,
     mappingOf,
     actionStart,
-    actionBindings,
-    actionTable: tableOf(actions, deskIndex),
+    actionBindings: compiler.bindings(),
+    actionTable: compiler.table(),
     actions,
     layerOf,
     layerCovers: show.layers.map((l) =>
@@ -317,7 +241,7 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
     groupControls,
     routes: compileRoutes(show.routes ?? [], surfaceIndex, deskIndex),
     modifiers,
-    followsValues: followsValues || modifiers.size > 0 || mappingWhen.some((w) => w !== null),
+    followsValues: compiler.followsValues || modifiers.size > 0 || mappingWhen.some((w) => w !== null),
     clashes,
   };
 }
@@ -359,51 +283,4 @@ function identity(m: Mapping): string {
   if (m.whileHeld) key += ` with ${m.whileHeld.surface} ${m.whileHeld.control}`;
   if (m.when) key += ` when ${JSON.stringify(m.when)}`;
   return key;
-}
-
-/** A variable that is set has its own range; every other value has its function's. */
-function rangeOf(action: Action, fn: CompiledFunction, show: Show): Range | undefined {
-  const binding = action.bindings.variable;
-  if (action.desk !== HOUSE || fn.fn.id !== "variable.set" || binding?.from !== "fixed") return fn.fn.range;
-  const variable = show.variables?.[binding.value - 1];
-  return variable ? { from: variable.from, to: variable.to, unit: "none" } : fn.fn.range;
-}
-
-function tableOf(actions: readonly CompiledAction[], deskIndex: ReadonlyMap<string, number>): ActionTable {
-  const table = new ActionTable(actions.length);
-  for (let i = 0; i < actions.length; i++) {
-    const a = actions[i]!;
-    const { delayMs = 0 } = a.action;
-    const flags =
-      (a.desk.inside ? A_INSIDE : 0) |
-      (a.fn.state?.reported ? A_REPORTED : 0) |
-      (a.bends ? A_BENT : 0) |
-      (a.dynamic ? A_DYNAMIC : 0) |
-      (delayMs > 0 ? A_DELAYED : 0);
-    table.set(i, deskIndex.get(a.action.desk)!, ACTS[a.fn.fn.acts], a.mapping, a.place, flags);
-    compileShape(table.doubles, table.shapeAt(i), a.action.shape, a.range);
-  }
-  return table;
-}
-
-const bent = new WeakMap<CompiledAction, BentShape>();
-
-/** The bent shape of an action, made at its first use: most of a large show's actions wait for another page. */
-export function bentOf(action: CompiledAction): BentShape {
-  let made = bent.get(action);
-  if (!made) {
-    made = bentShape(action.action.shape, action.range);
-    bent.set(action, made);
-  }
-  return made;
-}
-
-function anyDynamic(bindings: Action["bindings"]): boolean {
-  for (const id in bindings) if (isDynamic(bindings[id]!)) return true;
-  return false;
-}
-
-function hasList(bindings: Action["bindings"]): boolean {
-  for (const id in bindings) if (bindings[id]!.from === "list") return true;
-  return false;
 }

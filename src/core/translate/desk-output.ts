@@ -2,7 +2,7 @@
 
 import type { Held, Release } from "../gesture/held.ts";
 import { leave } from "../gesture/layers.ts";
-import { LEVEL } from "../mapping/compile.ts";
+import { LEVEL } from "../mapping/compile-actions.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { DIRECTION_OUT, SIDE_DESK } from "../trace/traffic-ring.ts";
 import { READY } from "./context.ts";

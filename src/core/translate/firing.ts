@@ -11,7 +11,8 @@ import {
   A_STATUS_ACTS_FLAGS,
   statusActsFlags,
 } from "../mapping/action-table.ts";
-import { ALL, FLASH, IN_TURN, LEVEL, RANDOM, TOGGLE } from "../mapping/compile.ts";
+import { ALL, IN_TURN, RANDOM } from "../mapping/compile.ts";
+import { FLASH, LEVEL, TOGGLE } from "../mapping/compile-actions.ts";
 import { shapeValue } from "../shape/linear.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { NO_MESSAGE, OUT_OF_RANGE, PAGE_UNKNOWN, READY, SELECTION_UNKNOWN, VALUE_UNKNOWN } from "./context.ts";

@@ -2,7 +2,8 @@
 
 import type { HeardAt } from "../desk/compile-desk.ts";
 import type { LinkStep } from "../desk/link.ts";
-import { JUMP, LEVEL } from "../mapping/compile.ts";
+import { JUMP } from "../mapping/compile.ts";
+import { LEVEL } from "../mapping/compile-actions.ts";
 import { GESTURES, MOVE } from "../mapping/gestures.ts";
 import { decodeOsc } from "../osc/decode.ts";
 import type { OscArgument, OscMessage, OscPacket } from "../osc/types.ts";
@@ -164,7 +165,7 @@ export class ReportPath {
       const m = context.mappingAt((first + control) * GESTURES + MOVE);
       if (m < 0 || context.compiled.mappingTakeover[m] === JUMP) continue;
       surface.caught[control] = 0;
-      surface.setTarget(control, this.#commands.catchTarget(m));
+      surface.setTarget(control, this.#commands.takeover.target(m));
     }
   }
 
@@ -199,7 +200,7 @@ export class ReportPath {
       surface.caught[control] = 0;
       surface.moved.add(control);
     }
-    const target = m >= 0 && context.compiled.mappingTakeover[m] !== JUMP ? this.#commands.catchTarget(m) : -1;
+    const target = m >= 0 && context.compiled.mappingTakeover[m] !== JUMP ? this.#commands.takeover.target(m) : -1;
     if (target !== surface.target(control)) surface.moved.add(control);
     surface.setTarget(control, target);
   }

@@ -1,7 +1,7 @@
 /** Shapes while the show runs: what a value becomes on its way, and the part of it that takes time. */
 
 import { isUp } from "../gesture/layers.ts";
-import { bentOf } from "../mapping/compile.ts";
+import { bentOf } from "../mapping/compile-actions.ts";
 import { bentOutput, bentPart, bentTravel, bentValue, NOTHING } from "../shape/bent.ts";
 import { shapeValue, travelFor } from "../shape/linear.ts";
 import {
