@@ -1,16 +1,15 @@
 /** The translator wired to time and ports. One engine runs in a worker thread; dry run and tests wire their own. */
 
-import { UNKNOWN } from "../core/desk/state-store.ts";
 import { layerStack } from "../core/gesture/layers.ts";
-import type { ControlChange, PortState, ValueChange } from "../core/live/protocol.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import { profilesOf } from "../core/show/check.ts";
 import type { Desk, PortRef } from "../core/show/show.ts";
 import { Translator } from "../core/translate/translator.ts";
 import type { World } from "../core/translate/world.ts";
-import type { EngineBatch, FromEngine, Holding, ToEngine } from "./messages.ts";
-import { listenAddressFor, OPEN, type Port, WAITING } from "./ports/port.ts";
+import type { FromEngine, Holding, ToEngine } from "./messages.ts";
+import { listenAddressFor, OPEN, WAITING } from "./ports/port.ts";
 import { UdpPort } from "./ports/udp.ts";
+import { deskReports, type OpenPort, surfaceReports } from "./reports.ts";
 
 /** How often the translator looks for what is due, in ms. */
 const TICK_MS = 17;
@@ -18,17 +17,6 @@ const TICK_MS = 17;
 const TICKS_A_BATCH = 2;
 /** Rows of traffic after which the server is told before its time. */
 const ROWS_PER_BATCH = 1024;
-
-interface OpenPort {
-  /** The reference it was opened for; another one opens another port. */
-  key: string;
-  port: Port | null;
-  state: PortState;
-  in: number;
-  out: number;
-  /** When something came in last, in ms; -1 = never. */
-  heardAtMs: number;
-}
 
 /** Stands in the key of a port that a browser has. */
 const IN_BROWSER = '"browser-midi"';
@@ -294,50 +282,9 @@ export class Engine {
     if (!translator) return;
     const { world } = translator;
     const { compiled } = world.context;
-    const desks: EngineBatch["desks"] = {};
-    const values: EngineBatch["values"] = {};
-    const controls: EngineBatch["controls"] = {};
-    const surfaces: EngineBatch["surfaces"] = {};
     const atMs = this.#nowMs();
-    let changes = 0;
-    world.desks.forEach((desk, d) => {
-      const open = this.#desks.get(desk.id);
-      desks[desk.id] = {
-        ...desk.link.state,
-        page: desk.pageUp(compiled.desks[d]!),
-        port: open?.state ?? OPEN,
-        in: open?.in ?? 0,
-        out: open?.out ?? 0,
-      };
-      if (!desk.store.hasChanged) return;
-      const list: ValueChange[] = [];
-      for (const i of desk.store.takeChanged()) {
-        const { texts, source } = desk.store;
-        const value = source[i] === UNKNOWN ? null : (texts[i] ?? desk.store.number(i));
-        list.push([i, value, source[i]!, desk.store.isUnconfirmed(i, atMs) ? 1 : 0]);
-      }
-      values[desk.id] = list;
-      changes += list.length;
-    });
-    world.surfaces.forEach((surface) => {
-      const inPort = this.#inputs.get(surface.id);
-      const outPort = this.#outputs.get(surface.id);
-      surfaces[surface.id] = {
-        inPort: inPort?.state ?? WAITING,
-        outPort: outPort?.state ?? WAITING,
-        tripped: surface.loop.tripped,
-        in: inPort?.in ?? 0,
-        out: outPort?.out ?? 0,
-        heardAtMs: inPort?.heardAtMs ?? -1,
-      };
-      if (surface.moved.size === 0) return;
-      const list: ControlChange[] = [];
-      for (const c of surface.moved.list())
-        list.push([c, surface.position(c), surface.target(c), surface.caught[c]!, surface.pressed[c]!]);
-      surface.moved.clear();
-      controls[surface.id] = list;
-      changes += list.length;
-    });
+    const { desks, values, changed: valuesChanged } = deskReports(world, this.#desks, atMs);
+    const { surfaces, controls, changed: controlsChanged } = surfaceReports(world, this.#inputs, this.#outputs);
     const layer = compiled.show.layers[translator.layer]!.id;
     const layers = layerStack(world.layers);
     const held = world.held
@@ -347,7 +294,7 @@ export class Engine {
     const holding = this.#holdingIfChanged(world);
     const report = JSON.stringify([layer, layers, desks, surfaces, held]);
     const rows = world.ring.drain();
-    if (!rows && changes === 0 && !holding && report === this.#lastReport) return;
+    if (!rows && !valuesChanged && !controlsChanged && !holding && report === this.#lastReport) return;
     this.#lastReport = report;
     this.#tell(
       {

@@ -1,19 +1,15 @@
 import { ChevronRight } from "lucide-react";
-import { useMemo, useState } from "react";
-import { adviceFor } from "../../core/mapping/advice.ts";
+import { useState } from "react";
 import { BEHAVIOUR_WORDS, placeWords, sendsWords } from "../../core/mapping/describe.ts";
-import { GESTURE_WORDS, gesturesOf } from "../../core/mapping/gestures.ts";
-import type { Gesture, Mapping } from "../../core/show/show.ts";
-import { candidateKey } from "../../core/surface/learn.ts";
-import { controlOf } from "../app/follow-touch.ts";
+import type { Mapping } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { Button, Chip, Key } from "../parts/controls.tsx";
-import { Select } from "../parts/Select.tsx";
 import { controlView } from "../surface/control-view.ts";
-import { ActionCard } from "./ActionCard.tsx";
 import { type Choice, choiceOf, newMapping } from "./choice.ts";
+import { AddGesture, GestureRow, gestureHolds, MappingAdvice } from "./GestureRows.tsx";
 import { HowFields } from "./HowFields.tsx";
+import { AlsoMoved, Learning } from "./Learning.tsx";
 import { LightCard } from "./LightCard.tsx";
 import { PlaceChips } from "./PlaceChips.tsx";
 
@@ -32,79 +28,6 @@ export function Spine() {
     <section className="spine relative flex min-h-0 flex-col gap-3 px-[18px] py-3.5" aria-label="What it does">
       {learning ? <Learning /> : choice ? <Chosen choice={choice} /> : <NothingChosen />}
     </section>
-  );
-}
-
-function Learning() {
-  const store = usePageStore();
-  const learned = usePage((s) => s.learned);
-  const middleC = useLive((l) => l.show.settings.middleC);
-  return (
-    <div className="m-auto grid max-w-[340px] gap-3 text-center" role="status">
-      <h1 className="text-head font-semibold text-brass-300">Touch a control</h1>
-      <p className="text-ink-300">
-        Press, turn or move it, here on the screen or on the real surface. The one that moves most is taken.
-      </p>
-      {learned?.best && !learned.known ? (
-        <p className="rounded-lg bg-care-ground px-3 py-2 text-[12.5px] text-care">
-          Heard {sendsWords(learned.best, middleC)}, a {learned.best.kind}: the surface’s profile has no such control.
-        </p>
-      ) : null}
-      <Button className="justify-self-center" onClick={() => store.setState({ learning: false })}>
-        Stop <Key>Esc</Key>
-      </Button>
-    </div>
-  );
-}
-
-/** What else moved while Learn listened: one of them may have been meant, or may never stand still. */
-function AlsoMoved() {
-  const store = usePageStore();
-  const actions = useActions();
-  const learned = usePage((s) => s.learned);
-  const live = useLive((l) => l);
-  if (!learned || learned.others.length === 0) return null;
-  return (
-    <div className="flex flex-wrap items-center gap-1.5 text-small text-ink-500">
-      also moved:
-      {learned.others.slice(0, 4).map((other) => {
-        const at = controlOf(live, other);
-        const key = candidateKey(other.source, other.sends);
-        const name = at
-          ? live.compiled.surfaces.find((s) => s.id === at.surface)?.profile.controls.find((c) => c.id === at.control)
-              ?.name
-          : sendsWords(other, live.show.settings.middleC);
-        return (
-          <span key={key} className="inline-flex items-center rounded-md bg-velvet-850 pl-2 text-ink-300">
-            {at ? (
-              <button
-                type="button"
-                className="hover:text-ink-100"
-                onClick={() => actions.choose(at.surface, at.control)}
-              >
-                {name}
-              </button>
-            ) : (
-              name
-            )}
-            <button
-              type="button"
-              aria-label={`Ignore ${name} when learning`}
-              title="Ignore it when learning: it will not stand still"
-              className="px-1.5 text-ink-500 hover:text-ink-100"
-              onClick={() =>
-                store.setState((s) => ({
-                  ignored: new Set([...s.ignored, key]),
-                  learned: s.learned ? { ...s.learned, others: s.learned.others.filter((o) => o !== other) } : null,
-                }))
-              }
-            >
-              ignore
-            </button>
-          </span>
-        );
-      })}
-    </div>
   );
 }
 
@@ -223,113 +146,6 @@ function MappingParts({ choice, mapping }: { choice: Choice; mapping: Mapping })
       <LightCard mapping={mapping} control={choice.control} />
     </>
   );
-}
-
-function gestureHolds(gesture: Gesture): boolean {
-  return gesture === "press" || gesture === "hold" || gesture === "while-held" || gesture === "double";
-}
-
-/** One gesture with its actions across. */
-function GestureRow({ choice, mapping, shown }: { choice: Choice; mapping: Mapping; shown: boolean }) {
-  const store = usePageStore();
-  const actions = useActions();
-  const several = choice.beside.length > 1;
-  const choose = () => store.setState({ chosenMapping: mapping.id });
-  const options = gesturesOf(choice.control).map((g) => ({ value: g, label: GESTURE_WORDS[g] }));
-  return (
-    <div
-      className={`grid grid-cols-[76px_1fr] gap-2.5 ${several && !shown ? "opacity-75" : ""}`}
-      data-gesture={mapping.gesture}
-      data-shown={shown}
-    >
-      <span className="flex flex-col items-end pt-[5px]">
-        <Select
-          label={`Gesture ${GESTURE_WORDS[mapping.gesture]}`}
-          value={mapping.gesture}
-          options={options}
-          onChange={(g) =>
-            void actions.edit({ kind: "change-mapping", id: mapping.id, set: { gesture: g as Gesture } })
-          }
-          className="h-[26px] !bg-transparent px-1 font-semibold"
-        />
-        {several && !shown ? (
-          <button type="button" onClick={choose} className="px-1 text-tiny text-ink-500 hover:text-ink-100">
-            work on it
-          </button>
-        ) : null}
-      </span>
-      <div
-        className={`grid gap-2 ${several && shown ? "rounded-[10px] outline outline-brass-500/40 outline-offset-2" : ""}`}
-      >
-        {mapping.actions.map((action) => (
-          <ActionCard key={action.id} mapping={mapping} action={action} control={choice.control} />
-        ))}
-        <button
-          type="button"
-          className="justify-self-start pt-0.5 pl-0.5 text-small text-ink-500 hover:text-ink-100"
-          onClick={() => {
-            choose();
-            document.getElementById("function-search")?.focus();
-          }}
-        >
-          + {mapping.actions.length === 0 ? "an action" : "another action"} {shown ? <Key>/</Key> : null}
-        </button>
-      </div>
-    </div>
-  );
-}
-
-/** A further gesture of the same control at the same place. */
-function AddGesture({ choice, mapping }: { choice: Choice; mapping: Mapping }) {
-  const store = usePageStore();
-  const actions = useActions();
-  const used = new Set(choice.beside.map((m) => m.gesture));
-  const free = gesturesOf(choice.control).filter((g) => !used.has(g));
-  if (free.length === 0) return null;
-  return (
-    <div className="grid grid-cols-[76px_1fr] gap-2.5">
-      <span />
-      <Select
-        label="Another gesture"
-        value=""
-        placeholder="+ another gesture"
-        options={free.map((g) => ({ value: g, label: GESTURE_WORDS[g] }))}
-        onChange={(g) => {
-          const { layers, pages, whileHeld, when } = mapping;
-          const extra: Mapping = {
-            ...newMapping(choice),
-            gesture: g as Gesture,
-            layers,
-            ...(pages ? { pages } : {}),
-            ...(whileHeld ? { whileHeld } : {}),
-            ...(when ? { when } : {}),
-          };
-          void actions.edit({ kind: "add-mapping", mapping: extra }).then((ok) => {
-            if (ok) store.setState({ chosenMapping: extra.id });
-          });
-        }}
-        className="h-[24px] justify-self-start !bg-transparent px-0.5"
-      />
-    </div>
-  );
-}
-
-/** What the checks have to say about this mapping. */
-function MappingAdvice({ mapping }: { mapping: Mapping }) {
-  const compiled = useLive((l) => l.compiled);
-  const own = useMemo(
-    () => adviceFor(compiled).filter((a) => "mapping" in a.place && a.place.mapping === mapping.id),
-    [compiled, mapping.id],
-  );
-  return own.map((a) => (
-    <p
-      key={a.code + a.text}
-      role={a.severity === "note" ? "note" : "alert"}
-      className={`rounded-lg px-3 py-2 text-[12.5px] ${a.severity === "fault" ? "bg-alert-ground text-alert-ink" : "bg-care-ground text-care"}`}
-    >
-      {a.text}
-    </p>
-  ));
 }
 
 function Footer({ choice, mapping }: { choice: Choice; mapping: Mapping }) {

@@ -1,0 +1,82 @@
+/** What the server is told of desks and surfaces in each batch. */
+import { UNKNOWN } from "../core/desk/state-store.ts";
+import type { ControlChange, PortState, ValueChange } from "../core/live/protocol.ts";
+import type { World } from "../core/translate/world.ts";
+import type { EngineBatch } from "./messages.ts";
+import { OPEN, type Port, WAITING } from "./ports/port.ts";
+
+export interface OpenPort {
+  /** The reference it was opened for; another one opens another port. */
+  key: string;
+  port: Port | null;
+  state: PortState;
+  in: number;
+  out: number;
+  /** When something came in last, in ms; -1 = never. */
+  heardAtMs: number;
+}
+
+type OpenPorts = ReadonlyMap<string, OpenPort>;
+
+/** Health, page and ports of every desk, and the values that changed since the last call. */
+export function deskReports(
+  world: World,
+  ports: OpenPorts,
+  atMs: number,
+): Pick<EngineBatch, "desks" | "values"> & { changed: boolean } {
+  const { compiled } = world.context;
+  const desks: EngineBatch["desks"] = {};
+  const values: EngineBatch["values"] = {};
+  let changed = false;
+  world.desks.forEach((desk, d) => {
+    const open = ports.get(desk.id);
+    desks[desk.id] = {
+      ...desk.link.state,
+      page: desk.pageUp(compiled.desks[d]!),
+      port: open?.state ?? OPEN,
+      in: open?.in ?? 0,
+      out: open?.out ?? 0,
+    };
+    if (!desk.store.hasChanged) return;
+    const list: ValueChange[] = [];
+    for (const i of desk.store.takeChanged()) {
+      const { texts, source } = desk.store;
+      const value = source[i] === UNKNOWN ? null : (texts[i] ?? desk.store.number(i));
+      list.push([i, value, source[i]!, desk.store.isUnconfirmed(i, atMs) ? 1 : 0]);
+    }
+    values[desk.id] = list;
+    if (list.length > 0) changed = true;
+  });
+  return { desks, values, changed };
+}
+
+/** Ports and guard of every surface, and the controls that changed since the last call. */
+export function surfaceReports(
+  world: World,
+  inputs: OpenPorts,
+  outputs: OpenPorts,
+): Pick<EngineBatch, "surfaces" | "controls"> & { changed: boolean } {
+  const surfaces: EngineBatch["surfaces"] = {};
+  const controls: EngineBatch["controls"] = {};
+  let changed = false;
+  for (const surface of world.surfaces) {
+    const inPort = inputs.get(surface.id);
+    const outPort = outputs.get(surface.id);
+    surfaces[surface.id] = {
+      inPort: inPort?.state ?? WAITING,
+      outPort: outPort?.state ?? WAITING,
+      tripped: surface.loop.tripped,
+      in: inPort?.in ?? 0,
+      out: outPort?.out ?? 0,
+      heardAtMs: inPort?.heardAtMs ?? -1,
+    };
+    if (surface.moved.size === 0) continue;
+    const list: ControlChange[] = [];
+    for (const c of surface.moved.list())
+      list.push([c, surface.position(c), surface.target(c), surface.caught[c]!, surface.pressed[c]!]);
+    surface.moved.clear();
+    controls[surface.id] = list;
+    changed = true;
+  }
+  return { surfaces, controls, changed };
+}

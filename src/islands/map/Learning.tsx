@@ -1,0 +1,80 @@
+import { sendsWords } from "../../core/mapping/describe.ts";
+import { candidateKey } from "../../core/surface/learn.ts";
+import { controlOf } from "../app/follow-touch.ts";
+import { useActions } from "../live/actions.ts";
+import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { Button, Key } from "../parts/controls.tsx";
+
+/** While Learn listens: what to do, and what was heard that no surface knows. */
+export function Learning() {
+  const store = usePageStore();
+  const learned = usePage((s) => s.learned);
+  const middleC = useLive((l) => l.show.settings.middleC);
+  return (
+    <div className="m-auto grid max-w-[340px] gap-3 text-center" role="status">
+      <h1 className="text-head font-semibold text-brass-300">Touch a control</h1>
+      <p className="text-ink-300">
+        Press, turn or move it, here on the screen or on the real surface. The one that moves most is taken.
+      </p>
+      {learned?.best && !learned.known ? (
+        <p className="rounded-lg bg-care-ground px-3 py-2 text-[12.5px] text-care">
+          Heard {sendsWords(learned.best, middleC)}, a {learned.best.kind}: the surface’s profile has no such control.
+        </p>
+      ) : null}
+      <Button className="justify-self-center" onClick={() => store.setState({ learning: false })}>
+        Stop <Key>Esc</Key>
+      </Button>
+    </div>
+  );
+}
+
+/** What else moved while Learn listened: one of them may have been meant, or may never stand still. */
+export function AlsoMoved() {
+  const store = usePageStore();
+  const actions = useActions();
+  const learned = usePage((s) => s.learned);
+  const live = useLive((l) => l);
+  if (!learned || learned.others.length === 0) return null;
+  return (
+    <div className="flex flex-wrap items-center gap-1.5 text-small text-ink-500">
+      also moved:
+      {learned.others.slice(0, 4).map((other) => {
+        const at = controlOf(live, other);
+        const key = candidateKey(other.source, other.sends);
+        const name = at
+          ? live.compiled.surfaces.find((s) => s.id === at.surface)?.profile.controls.find((c) => c.id === at.control)
+              ?.name
+          : sendsWords(other, live.show.settings.middleC);
+        return (
+          <span key={key} className="inline-flex items-center rounded-md bg-velvet-850 pl-2 text-ink-300">
+            {at ? (
+              <button
+                type="button"
+                className="hover:text-ink-100"
+                onClick={() => actions.choose(at.surface, at.control)}
+              >
+                {name}
+              </button>
+            ) : (
+              name
+            )}
+            <button
+              type="button"
+              aria-label={`Ignore ${name} when learning`}
+              title="Ignore it when learning: it will not stand still"
+              className="px-1.5 text-ink-500 hover:text-ink-100"
+              onClick={() =>
+                store.setState((s) => ({
+                  ignored: new Set([...s.ignored, key]),
+                  learned: s.learned ? { ...s.learned, others: s.learned.others.filter((o) => o !== other) } : null,
+                }))
+              }
+            >
+              ignore
+            </button>
+          </span>
+        );
+      })}
+    </div>
+  );
+}

@@ -1,0 +1,237 @@
+import { useState } from "react";
+import type { ShapeChange } from "../../core/show/edits.ts";
+import type { Curve, Shape } from "../../core/show/show.ts";
+import { useLive } from "../live/store.ts";
+import { FIELD } from "../parts/controls.tsx";
+import { NumberField } from "../parts/NumberField.tsx";
+import { Select } from "../parts/Select.tsx";
+
+export const CURVE_WORDS: Record<Curve["kind"] | "straight", string> = {
+  straight: "straight",
+  audio: "audio taper",
+  s: "S",
+  exponential: "exponential",
+  points: "own points",
+};
+
+/** A curve by its kind, and what it needs. */
+export function CurveField({ curve, onChange }: { curve: Curve | undefined; onChange(curve: Curve | null): void }) {
+  const kind = curve?.kind ?? "straight";
+  const begin = (k: string): Curve | null => {
+    switch (k) {
+      case "audio":
+      case "s":
+        return { kind: k };
+      case "exponential":
+        return { kind: k, amount: 3 };
+      case "points":
+        return {
+          kind: k,
+          points: [
+            [0, 0],
+            [0.5, 0.5],
+            [1, 1],
+          ],
+        };
+      default:
+        return null;
+    }
+  };
+  return (
+    <>
+      <Select
+        label="Curve"
+        value={kind}
+        options={Object.entries(CURVE_WORDS).map(([value, label]) => ({ value, label }))}
+        onChange={(k) => onChange(begin(k))}
+      />
+      {curve?.kind === "exponential" ? (
+        <NumberField
+          label="Amount"
+          value={curve.amount}
+          min={-10}
+          max={10}
+          onCommit={(amount) => onChange({ ...curve, amount: amount || 0.1 })}
+        />
+      ) : null}
+      {curve?.kind === "points" ? (
+        <PointsField points={curve.points} onCommit={(points) => onChange({ kind: "points", points })} />
+      ) : null}
+    </>
+  );
+}
+
+type Points = Extract<Curve, { kind: "points" }>["points"];
+
+/** Points as "0 0, 50 90, 100 100", in percent. */
+function PointsField({ points, onCommit }: { points: Points; onCommit(points: Points): void }) {
+  const [draft, setDraft] = useState<string | null>(null);
+  const words = points.map((p) => p.map((n) => Math.round(n * 1000) / 10).join(" ")).join(", ");
+  const commit = () => {
+    const read = (draft ?? "").split(",").map((pair) =>
+      pair
+        .trim()
+        .split(/\s+/)
+        .map((n) => Number(n) / 100),
+    );
+    setDraft(null);
+    if (draft !== null && read.every((p) => p.length === 2 && p.every(Number.isFinite))) onCommit(read as Points);
+  };
+  return (
+    <input
+      aria-label="Points, in percent"
+      className={`${FIELD} !h-[24px] w-[150px] font-mono`}
+      value={draft ?? words}
+      onChange={(e) => setDraft(e.target.value)}
+      onBlur={commit}
+      onKeyDown={(e) => {
+        if (e.key === "Enter") e.currentTarget.blur();
+      }}
+    />
+  );
+}
+
+/** The fields of one step that was added. */
+export function OptionalField({
+  name,
+  shape,
+  onChange,
+}: {
+  name: keyof Shape;
+  shape: Shape;
+  onChange(change: ShapeChange): void;
+}) {
+  const layers = useLive((l) => l.show.layers);
+  const { deadBand, fine, threshold } = shape;
+  switch (name) {
+    case "steps":
+      return (
+        <NumberField
+          label="Steps"
+          value={shape.steps ?? 2}
+          min={2}
+          max={1024}
+          onCommit={(v) => onChange({ steps: Math.round(v) })}
+        />
+      );
+    case "deadBand":
+      return deadBand ? (
+        <>
+          <NumberField
+            label="Dead band width"
+            value={deadBand.width * 100}
+            min={1}
+            max={90}
+            onCommit={(v) => onChange({ deadBand: { ...deadBand, width: v / 100 } })}
+          />
+          % around
+          <NumberField
+            label="Dead band at"
+            value={deadBand.at * 100}
+            min={0}
+            max={100}
+            onCommit={(v) => onChange({ deadBand: { ...deadBand, at: v / 100 } })}
+          />
+          %
+        </>
+      ) : null;
+    case "fine":
+      return fine ? (
+        <>
+          ×
+          <NumberField
+            label="Fine factor"
+            value={fine.factor}
+            min={0.01}
+            max={1}
+            onCommit={(factor) => onChange({ fine: { ...fine, factor } })}
+          />
+          while
+          <Select
+            label="Fine while"
+            value={"layer" in fine.while ? fine.while.layer : ""}
+            placeholder={"control" in fine.while ? fine.while.control : ""}
+            options={layers.map((l) => ({ value: l.id, label: l.name }))}
+            onChange={(layer) => onChange({ fine: { ...fine, while: { layer } } })}
+          />
+          is up
+        </>
+      ) : null;
+    case "threshold":
+      return threshold ? (
+        <>
+          on above
+          <NumberField
+            label="Threshold"
+            value={threshold.at * 100}
+            min={0}
+            max={100}
+            onCommit={(v) => onChange({ threshold: { ...threshold, at: v / 100 } })}
+          />
+          %, room
+          <NumberField
+            label="Hysteresis"
+            value={threshold.hysteresis * 100}
+            min={0}
+            max={50}
+            onCommit={(v) => onChange({ threshold: { ...threshold, hysteresis: v / 100 } })}
+          />
+          %
+        </>
+      ) : null;
+    case "slewPerS":
+      return (
+        <>
+          <NumberField
+            label="Slew"
+            value={(shape.slewPerS ?? 1) * 100}
+            min={0.1}
+            max={100_000}
+            onCommit={(v) => onChange({ slewPerS: v / 100 })}
+          />
+          % of its range a second
+        </>
+      );
+    case "jumpLimitPerS":
+      return (
+        <>
+          <NumberField
+            label="Jump limit"
+            value={shape.jumpLimitPerS ?? 100}
+            min={0.1}
+            max={10_000}
+            onCommit={(jumpLimitPerS) => onChange({ jumpLimitPerS })}
+          />
+          a second at most
+        </>
+      );
+    case "roundTo":
+      return (
+        <>
+          to multiples of
+          <NumberField
+            label="Round to"
+            value={shape.roundTo ?? 1}
+            min={0.001}
+            max={1_000_000}
+            onCommit={(roundTo) => onChange({ roundTo })}
+          />
+        </>
+      );
+    case "ratePerS":
+      return (
+        <>
+          <NumberField
+            label="Rate"
+            value={shape.ratePerS ?? 30}
+            min={1}
+            max={1000}
+            onCommit={(ratePerS) => onChange({ ratePerS })}
+          />
+          messages a second
+        </>
+      );
+    default:
+      return null;
+  }
+}
