@@ -52,6 +52,18 @@ try {
     await page.screenshot({ path: join(OUT, `${name}.png`) });
     console.log(`${OUT}/${name}.png`);
   };
+  const base = `http://127.0.0.1:${PORTS.web}`;
+  const edit = async (body) => {
+    const answer = await fetch(`${base}/api/edit`, {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify(body),
+    });
+    if (!answer.ok) throw new Error(await answer.text());
+  };
+  const mapped = async (id) => (await (await fetch(`${base}/api/show`)).json()).mappings.find((m) => m.control === id);
+  const mappingOf = async (id) => (await mapped(id)).id;
+  const actionOf = async (id) => (await mapped(id)).actions[0].id;
   const control = (id) => page.locator(`[data-control="${id}"]`);
   const drag = async (id, from, to) => {
     const box = await control(id).boundingBox();
@@ -83,6 +95,38 @@ try {
   await page.keyboard.press("`");
   await page.getByRole("log").locator("[data-row]").first().waitFor();
   await shot("traffic");
+  await page.keyboard.press("`");
+  for (const item of [
+    {
+      kind: "put-group",
+      item: { id: "songs", name: "Song pads", surface: "deck", controls: ["pad-28", "pad-29", "pad-30"] },
+    },
+    { kind: "put-layer", item: { id: "select", name: "Select", group: "songs" } },
+    { kind: "put-bank", item: { id: "strips", name: "Playbacks", first: 1, last: 20, size: 6 } },
+    { kind: "put-variable", item: { id: "verse", name: "Verse", from: 1, to: 4, start: 1, wraps: true } },
+    {
+      kind: "change-action",
+      mapping: await mappingOf("fader-3"),
+      id: await actionOf("fader-3"),
+      set: {
+        shape: {
+          curve: { kind: "audio" },
+          deadBand: { at: 0, width: 0.04 },
+          fine: { factor: 0.2, while: { layer: "shift" } },
+          slewPerS: 0.5,
+        },
+      },
+    },
+  ])
+    await edit(item);
+  await control("fader-3").click({ position: { x: 20, y: 90 } });
+  await page.getByRole("region", { name: "What it does" }).getByRole("button", { name: /% to/ }).click();
+  await page.getByLabel("Dead band width").waitFor();
+  await shot("shape");
+  await page.keyboard.press("g");
+  await page.getByText("Select").first().waitFor();
+  await shot("parts");
+  await page.keyboard.press("Escape");
   await open("connect");
   await shot("connect");
   await open("run");

@@ -14,16 +14,17 @@ import type { MessageTemplate, MidiTemplate, OscTemplate } from "../show/desk-pr
 import { encodeMidiTemplate } from "./midi-template.ts";
 import { fillTemplate, parseTemplate, type Template, wholeName } from "./template.ts";
 
-const RECORD = 5;
+/** A record: where the message starts, its length, where its value goes, and how the value is written. */
+export const P_RECORD = 5;
 const OFFSET = 0;
-const LENGTH = 1;
-const VALUE_AT = 2;
-const VALUE_TYPE = 3;
+export const P_LENGTH = 1;
+export const P_VALUE_AT = 2;
+export const P_VALUE_TYPE = 3;
 /** Of a 14-bit MIDI value: where its upper half goes. */
 const UPPER_AT = 4;
 
 const NO_VALUE = 0;
-const FLOAT = 1;
+export const P_FLOAT = 1;
 const WHOLE = 2;
 const TRUTH = 3;
 const MIDI_7 = 4;
@@ -39,9 +40,9 @@ export class PreparedMessages {
   readonly bytes: Uint8Array;
   /** The same block in words of four bytes, the unit OSC is aligned to. */
   readonly words: Int32Array;
-  readonly #view: DataView;
-  /** For each message: where it starts, its length, where its value goes, and how the value is written. */
-  readonly #records: Int32Array;
+  /** The block and the records themselves, for the one path that cannot afford a call for each field. */
+  readonly view: DataView;
+  readonly records: Int32Array;
   readonly #table: ActionTable;
   readonly #plans: readonly Plan[];
 
@@ -67,23 +68,23 @@ export class PreparedMessages {
       }
     });
     this.#plans = plans;
-    this.#records = new Int32Array(plans.length * RECORD);
+    this.records = new Int32Array(plans.length * P_RECORD);
     offsets.forEach((offset, m) => {
-      this.#records[m * RECORD + OFFSET] = offset;
+      this.records[m * P_RECORD + OFFSET] = offset;
     });
     this.bytes = new Uint8Array(total);
     this.words = new Int32Array(this.bytes.buffer);
-    this.#view = new DataView(this.bytes.buffer);
+    this.view = new DataView(this.bytes.buffer);
   }
 
   /** Where message m starts in the block, in bytes. */
   offset(m: number): number {
-    return this.#records[m * RECORD + OFFSET]!;
+    return this.records[m * P_RECORD + OFFSET]!;
   }
 
   /** Length of message m in bytes. */
   length(m: number): number {
-    return this.#records[m * RECORD + LENGTH]!;
+    return this.records[m * P_RECORD + P_LENGTH]!;
   }
 
   /** Encodes all messages of an action for these parameter numbers. */
@@ -95,13 +96,13 @@ export class PreparedMessages {
 
   /** Writes the value into message m. */
   setValue(m: number, value: number): void {
-    const at = this.#records[m * RECORD + VALUE_AT]!;
-    switch (this.#records[m * RECORD + VALUE_TYPE]) {
-      case FLOAT:
-        this.#view.setFloat32(at, value);
+    const at = this.records[m * P_RECORD + P_VALUE_AT]!;
+    switch (this.records[m * P_RECORD + P_VALUE_TYPE]) {
+      case P_FLOAT:
+        this.view.setFloat32(at, value);
         return;
       case WHOLE:
-        this.#view.setInt32(at, Math.round(value));
+        this.view.setInt32(at, Math.round(value));
         return;
       case TRUTH:
         this.bytes[at] = value > 0 ? 84 : 70; // "T" : "F"
@@ -112,7 +113,7 @@ export class PreparedMessages {
       case MIDI_14: {
         const v14 = clamped(value, MAX_14);
         this.bytes[at] = v14 & 127;
-        this.bytes[this.#records[m * RECORD + UPPER_AT]!] = v14 >> 7;
+        this.bytes[this.records[m * P_RECORD + UPPER_AT]!] = v14 >> 7;
         return;
       }
       default:
@@ -131,17 +132,17 @@ export class PreparedMessages {
     const address = fillTemplate(template, number);
     const args = message.arguments.map((a) => argumentOf(a, number));
     const encoded = encodeOsc({ kind: "message", address, args });
-    const record = m * RECORD;
+    const record = m * P_RECORD;
     const offset = this.offset(m);
     this.bytes.set(encoded, offset);
-    this.#records[record + LENGTH] = encoded.length;
-    this.#records[record + VALUE_TYPE] = NO_VALUE;
+    this.records[record + P_LENGTH] = encoded.length;
+    this.records[record + P_VALUE_TYPE] = NO_VALUE;
     const tagsAt = offset + paddedStringBytes(address.length);
     let at = tagsAt + paddedStringBytes(args.length + 1);
     message.arguments.forEach((a, k) => {
       if (a.value === "{value}" && a.type !== "s") {
-        this.#records[record + VALUE_TYPE] = a.type === "f" ? FLOAT : a.type === "i" ? WHOLE : TRUTH;
-        this.#records[record + VALUE_AT] = a.type === "bool" ? tagsAt + 1 + k : at;
+        this.records[record + P_VALUE_TYPE] = a.type === "f" ? P_FLOAT : a.type === "i" ? WHOLE : TRUTH;
+        this.records[record + P_VALUE_AT] = a.type === "bool" ? tagsAt + 1 + k : at;
       }
       if (a.type === "s") at += paddedStringBytes(new TextEncoder().encode(String(a.value)).length);
       else if (a.type !== "bool") at += 4;
@@ -150,13 +151,13 @@ export class PreparedMessages {
 
   #encodeMidi(m: number, message: MidiTemplate, number: (name: string) => number): void {
     const { bytes, upperAt, lowerAt } = encodeMidiTemplate(message, number);
-    const record = m * RECORD;
+    const record = m * P_RECORD;
     const offset = this.offset(m);
     this.bytes.set(bytes, offset);
-    this.#records[record + LENGTH] = bytes.length;
-    this.#records[record + VALUE_TYPE] = lowerAt < 0 ? NO_VALUE : upperAt < 0 ? MIDI_7 : MIDI_14;
-    this.#records[record + VALUE_AT] = offset + lowerAt;
-    this.#records[record + UPPER_AT] = offset + upperAt;
+    this.records[record + P_LENGTH] = bytes.length;
+    this.records[record + P_VALUE_TYPE] = lowerAt < 0 ? NO_VALUE : upperAt < 0 ? MIDI_7 : MIDI_14;
+    this.records[record + P_VALUE_AT] = offset + lowerAt;
+    this.records[record + UPPER_AT] = offset + upperAt;
   }
 }
 

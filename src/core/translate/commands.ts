@@ -5,7 +5,7 @@ import { Hands } from "./hands.ts";
 import type { HouseEvents } from "./house.ts";
 import { MidiInput } from "./midi-input.ts";
 import { TakeoverPath } from "./takeover-path.ts";
-import type { World } from "./world.ts";
+import { NO_MESSAGE, type World } from "./world.ts";
 
 export class CommandPath {
   readonly firing: ActionFiring;
@@ -51,7 +51,7 @@ export class CommandPath {
   /** Sets the time for calls that come from outside of a message. */
   at(atMs: number): this {
     this.#world.now[0] = atMs;
-    this.#world.message.fill(Number.NaN);
+    this.#world.message[0] = NO_MESSAGE;
     return this;
   }
 }

@@ -28,6 +28,9 @@ export const SELECTION_UNKNOWN = 3;
 export const NO_MESSAGE = 4;
 export const VALUE_UNKNOWN = 5;
 
+/** In the table of what holds: chords or conditions decide. */
+export const CONDITIONAL = -2;
+
 /** What bindings and conditions ask for while the show runs. */
 export interface Facts {
   /** The page that is up at a desk, or null where the desk has not said. */
@@ -47,10 +50,11 @@ export interface Facts {
 export class Context {
   readonly compiled: CompiledShow;
   readonly messages: PreparedMessages;
-  /** For control * GESTURES + gesture: the mapping that holds by page and layer alone; -1 = none. */
+  /**
+   * For control * GESTURES + gesture: the mapping that holds by page and layer alone; -1 = none, CONDITIONAL = chords
+   * or conditions decide, see `mappingAt`.
+   */
   readonly active: Int32Array;
-  /** For control * GESTURES + gesture: 1 where chords or conditions decide, see `mappingAt`. */
-  readonly conditional: Uint8Array;
   readonly table: ActionTable;
   readonly facts: Facts;
   /** Layers that are up, the lowest first; the base, which is always there, is not among them. */
@@ -67,7 +71,6 @@ export class Context {
     this.table = from?.table ?? compiled.actionTable.copy();
     this.messages = from?.messages ?? new PreparedMessages(compiled.actions, this.table);
     this.active = from?.active ?? new Int32Array(compiled.controlCount * GESTURES).fill(-1);
-    this.conditional = from?.conditional ?? new Uint8Array(compiled.controlCount * GESTURES);
     this.#layerOf = from?.controlLayers ?? new Int16Array(compiled.controlCount);
     if (!from) return;
     this.layers = from.layers;
@@ -83,22 +86,25 @@ export class Context {
       this.#layerOf[control] = this.#topLayer(control);
       for (let slot = control * GESTURES; slot < (control + 1) * GESTURES; slot++) {
         let found = -1;
-        let conditional = 0;
+        let conditional = false;
         for (let k = candidateStart[slot]!; k < candidateStart[slot + 1]! && found < 0; k++) {
           const m = candidates[k]!;
           if (!mappingOn[m] || !this.#holds(m)) continue;
-          if (mappingChord[m]! >= 0 || mappingWhen[m]) conditional = 1;
+          if (mappingChord[m]! >= 0 || mappingWhen[m]) conditional = true;
           else found = m;
         }
-        this.active[slot] = found;
-        this.conditional[slot] = conditional;
+        this.active[slot] = conditional ? CONDITIONAL : found;
       }
     }
   }
 
   /** The mapping that holds at a slot now, with chords and conditions; -1 = none. */
   mappingAt(slot: number): number {
-    if (this.conditional[slot] === 0) return this.active[slot]!;
+    const m = this.active[slot]!;
+    return m === CONDITIONAL ? this.#conditionalAt(slot) : m;
+  }
+
+  #conditionalAt(slot: number): number {
     const { candidateStart, candidates, mappingOn } = this.compiled;
     for (let k = candidateStart[slot]!; k < candidateStart[slot + 1]!; k++) {
       const m = candidates[k]!;

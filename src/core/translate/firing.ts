@@ -1,5 +1,6 @@
 /** Actions that fire: which of a mapping's sets, with which numbers and value, now or later, to a desk or the house. */
 
+import { P_FLOAT, P_LENGTH, P_RECORD, P_VALUE_AT, P_VALUE_TYPE } from "../desk/prepared-messages.ts";
 import type { Held } from "../gesture/held.ts";
 import {
   A_DESK_PLACE,
@@ -69,7 +70,7 @@ export class ActionFiring {
    * the same as `fire` in one piece, which is twice as fast (bench row `core.small`). False = it is not that plain,
    * and nothing was done.
    */
-  drive(a: number, m: number, control: number, value: number, row: number): boolean {
+  drive(a: number, m: number, control: number, row: number): boolean {
     const { context, desks, ring, outbox, now } = this.#world;
     const { table, messages } = context;
     const { ints } = table;
@@ -81,15 +82,17 @@ export class ActionFiring {
     const desk = desks[d]!;
     const state = ints[at + A_STATE]!;
     if (desk.heldBack.size > 0 || !desk.budget.take(atMs)) return false;
-    const out = shapeValue(table.doubles, table.shapeAt(a), value);
+    const out = shapeValue(table.doubles, table.shapeAt(a), this.#world.travel[0]!);
+    const { records } = messages;
     const k = ints[at + A_FIRST_MESSAGE]!;
-    messages.setValue(k, out);
-    const offset = messages.offset(k);
-    const length = messages.length(k);
-    const sent = ring.toDesk(atMs, d, messages.words, offset, length, OUTCOME.action, m, 0, out, state, row);
+    const record = k * P_RECORD;
+    if (records[record + P_VALUE_TYPE] === P_FLOAT) messages.view.setFloat32(records[record + P_VALUE_AT]!, out);
+    else messages.setValue(k, out);
+    const offset = records[record]!;
+    const length = records[record + P_LENGTH]!;
+    const sent = ring.toDeskAndCause(atMs, d, messages.words, offset, length, m, control, out, state, row);
     outbox.toDesk(d, messages.bytes, offset, length);
     desk.store.sent(state, out, true, sent, atMs);
-    ring.outcome(row, OUTCOME.sent, m, control, out, 0, 0);
     return true;
   }
 

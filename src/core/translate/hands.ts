@@ -20,6 +20,7 @@ import {
 } from "../mapping/gestures.ts";
 import { LATCHES, LATCHES_BOTH_ON, ONE_SHOT } from "../surface/compile-surface.ts";
 import { OUTCOME } from "../trace/outcome.ts";
+import { CONDITIONAL } from "./context.ts";
 import { type ActionFiring, type Firing, MOVED } from "./firing.ts";
 import type { SurfaceState } from "./surface-state.ts";
 import type { TakeoverPath } from "./takeover-path.ts";
@@ -168,8 +169,10 @@ export class Hands {
     if (m >= 0) this.#firing.fireOnce(m, control, on ? 1 : 0, row);
   }
 
-  move(surface: SurfaceState, control: number, value: number, row: number): void {
+  /** Its place is in `world.travel`: as an argument it would be boxed at each call (bench row `core.small`). */
+  move(surface: SurfaceState, control: number, row: number): void {
     const { compiled } = this.#world.context;
+    const value = this.#world.travel[0]!;
     const before = surface.moveTo(control, value, this.#world.now[0]!);
     surface.moved.add(control);
     const m = this.#mappingAt(surface, control, MOVE, row);
@@ -184,8 +187,9 @@ export class Hands {
         return;
       }
     }
+    this.#world.travel[0] = travel;
     const first = compiled.actionStart[m]!;
-    if (compiled.actionStart[m + 1]! === first + 1 && this.#firing.drive(first, m, control, travel, row)) return;
+    if (compiled.actionStart[m + 1]! === first + 1 && this.#firing.drive(first, m, control, row)) return;
     const crossed = before >= 0 && before < MIDDLE !== value < MIDDLE;
     this.#firing.fire(m, control, travel, row, crossed ? (value >= MIDDLE ? CROSSED_UP : CROSSED_DOWN) : MOVED);
   }
@@ -236,7 +240,7 @@ export class Hands {
         ? OUTCOME.noMapping
         : off
           ? OUTCOME.mappingOff
-          : context.conditional[slot] === 1
+          : context.active[slot] === CONDITIONAL
             ? OUTCOME.conditionFalse
             : OUTCOME.notHere;
     ring.outcome(row, code, mapping, control, 0, 0, 0);

@@ -63,54 +63,41 @@ export class MidiInput {
     const { compiled } = surface;
     const kind = status & 0xf0;
     const slot = ((status & 15) << 7) | d1;
+    const { travel } = world;
     let control: number;
-    let value: number;
     switch (kind) {
       case 0x80:
       case 0x90:
         control = compiled.noteTo[slot]!;
-        value = kind === 0x90 ? d2 / MAX_7 : 0; // velocity 0 is a release (rule 2)
+        travel[0] = kind === 0x90 ? d2 / MAX_7 : 0; // velocity 0 is a release (rule 2)
         break;
       case 0xb0:
         // Channel mode messages (120 to 127) are no controls: no profile can have them, and the table says so.
         control = d1 >= FIRST_CHANNEL_MODE ? NOT_A_CONTROL : compiled.controllerTo[slot]!;
-        value = d2 / MAX_7;
+        travel[0] = d2 / MAX_7;
         break;
       case 0xe0:
         control = compiled.bendTo[status & 15]!;
-        value = ((d2 << 7) | d1) / MAX_14;
+        travel[0] = ((d2 << 7) | d1) / MAX_14;
         break;
       default:
         control = NOT_A_CONTROL;
-        value = 0;
     }
-    if (control < 0 || compiled.ranges !== null || world.context.compiled.routes.length > 0) {
-      this.#other(surface, control, value, status, d1, d2, length, row);
-      return;
-    }
-    world.message[1] = Number.NaN; // `#plain` tells channel, number and value apart only where they are asked for
-    this.#plain(surface, control, value, status, d1, d2, row);
+    if (control < 0 || !surface.isPlain) this.#other(surface, control, status, d1, d2, length, row);
+    else this.#plain(surface, control, status, d1, d2, row);
   }
 
-  #plain(
-    surface: SurfaceState,
-    control: number,
-    value: number,
-    status: number,
-    d1: number,
-    d2: number,
-    row: number,
-  ): void {
-    const { message, now } = this.#world;
+  #plain(surface: SurfaceState, control: number, status: number, d1: number, d2: number, row: number): void {
+    const { message, now, travel } = this.#world;
     if (surface.loop.heard(status, d1, d2, now[0]!)) {
       this.#nothing(row, OUTCOME.looped);
       return;
     }
-    message[0] = (status & 15) + 1;
-    message[1] = (status & 0xf0) === 0xe0 ? 0 : d1;
+    message[0] = status;
+    message[1] = d1;
     message[2] = d2;
-    if (surface.compiled.behaviour[control] === ABSOLUTE) this.#hands.move(surface, control, value, row);
-    else if (value > 0) this.#hands.press(surface, control, value, row);
+    if (surface.compiled.behaviour[control] === ABSOLUTE) this.#hands.move(surface, control, row);
+    else if (travel[0]! > 0) this.#hands.press(surface, control, travel[0]!, row);
     else this.#hands.release(surface, control, row);
   }
 
@@ -118,7 +105,6 @@ export class MidiInput {
   #other(
     surface: SurfaceState,
     control: number,
-    value: number,
     status: number,
     d1: number,
     d2: number,
@@ -128,16 +114,16 @@ export class MidiInput {
     const { ring, message } = this.#world;
     const range = this.#rangeOf(surface, status, d1);
     if (control >= 0 && (range < 0 || this.#isMapped(surface, control)))
-      this.#plain(surface, control, value, status, d1, d2, row);
+      this.#plain(surface, control, status, d1, d2, row);
     else if (surface.loop.heard(status, d1, d2, this.#world.now[0]!)) this.#nothing(row, OUTCOME.looped);
     else if (range >= 0) {
-      message[0] = (status & 15) + 1;
+      message[0] = status;
       message[1] = d1;
       message[2] = d2;
       this.#inRange(surface, range, status, d1, d2, row);
     } else {
       this.#nothing(row, OUTCOME.partOfValue);
-      message[0] = (status & 15) + 1;
+      message[0] = status;
       message[1] = d1;
       message[2] = d2;
       if (!this.#readerOf(surface).short(status, d1, d2, row, this.#world.now[0]!))
@@ -178,7 +164,8 @@ export class MidiInput {
       release: (control, row) => this.#hands.release(surface, control, row),
       move: (control, value, row) => {
         number();
-        this.#hands.move(surface, control, value, row);
+        this.#world.travel[0] = value;
+        this.#hands.move(surface, control, row);
       },
       turn: (control, steps, row) => this.#hands.turn(surface, control, steps, row),
       touch: (control, on, row) => this.#hands.touch(surface, control, on, row),

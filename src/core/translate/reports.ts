@@ -10,7 +10,7 @@ import type { OscArgument, OscMessage, OscPacket } from "../osc/types.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { DIRECTION_OUT, SIDE_DESK } from "../trace/traffic-ring.ts";
 import type { CommandPath } from "./commands.ts";
-import { READY } from "./context.ts";
+import { CONDITIONAL, READY } from "./context.ts";
 import { DARK_LOOK, drawOrder, LightValues, lookOf, shownAction, shownMapping } from "./lights.ts";
 import { FEEDBACK_BYPASSED, markWatchers, type World } from "./world.ts";
 
@@ -181,7 +181,7 @@ export class ReportPath {
       for (let control = 0; control < compiled.profile.controls.length; control++) {
         const slot = (compiled.firstControl + control) * GESTURES;
         for (let g = 0; g < GESTURES; g++) {
-          if (context.conditional[slot + g] === 1) this.#watchConditions(s, control, slot + g);
+          if (context.active[slot + g] === CONDITIONAL) this.#watchConditions(s, control, slot + g);
           else if (context.active[slot + g]! >= 0) this.#watch(s, control, context.active[slot + g]!);
         }
         surface.dirty.add(control);

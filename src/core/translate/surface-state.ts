@@ -54,6 +54,8 @@ export class SurfaceState {
   readonly onRelease: Int32Array;
   /** When an endless control was turned last, in ms; -1 = never. */
   readonly turnedAtMs: Float64Array;
+  /** True where no ranges and no routes have to be looked at, which is nearly always. */
+  isPlain = true;
   /** Its place in the show and its tables, which an edit may change. */
   index: number;
   compiled: CompiledSurface;

@@ -3,6 +3,7 @@
 import { UNKNOWN } from "../desk/state-store.ts";
 import { HeldPresses } from "../gesture/held.ts";
 import { keepLayers, type LayersUp, layerStack, NO_LAYERS } from "../gesture/layers.ts";
+import { PART_CHANNEL } from "../mapping/bindings.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
 import type { TimedState } from "../shape/timed.ts";
 import { TrafficRing } from "../trace/traffic-ring.ts";
@@ -21,8 +22,10 @@ export interface World {
   readonly ring: TrafficRing;
   readonly outbox: Outbox;
   readonly delays: Delays;
-  /** Channel, number and value of the message in hand; NaN = none. */
-  readonly message: Float64Array;
+  /** Status, number and value of the message in hand; -1 = none. */
+  readonly message: Int32Array;
+  /** The place of the control in hand, 0..1. In a typed array for the same reason as `now`. */
+  readonly travel: Float64Array;
   /** For each control of the show: bit 0 = commands bypassed, bit 1 = feedback bypassed. */
   bypassed: Uint8Array;
   /** Place in its list of each mapping that steps through one, by its id. */
@@ -40,6 +43,8 @@ export interface World {
 export const COMMANDS_BYPASSED = 1;
 export const FEEDBACK_BYPASSED = 2;
 
+/** In the place of a message: there is none in hand. */
+export const NO_MESSAGE = -1;
 const DEFAULT_SEED = 0x2545_f491;
 
 export interface WorldOptions {
@@ -57,16 +62,18 @@ export function newWorld(compiled: CompiledShow, outbox: Outbox, options: WorldO
     ring: options.ring ?? new TrafficRing(),
     outbox,
     delays: new Delays(),
-    message: new Float64Array(3).fill(Number.NaN),
+    message: new Int32Array(3).fill(NO_MESSAGE),
     bypassed: new Uint8Array(compiled.controlCount),
     places: new Map(),
     shapes: new Map(),
     taps: [],
     random: options.seed ?? DEFAULT_SEED,
     now: new Float64Array(1),
+    travel: new Float64Array(1),
   };
   const whole = world as World;
   whole.context = new Context(compiled, factsOf(whole));
+  tellPlain(whole);
   startHouse(whole);
   return whole;
 }
@@ -98,8 +105,17 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
   world.bypassed = new Uint8Array(compiled.controlCount);
   world.shapes = new Map();
   world.context = new Context(compiled, factsOf(world));
+  tellPlain(world);
   if (oldHouse) takeOverHouse(old, oldHouse, world);
   startHouse(world);
+}
+
+/** Surfaces from which nothing is routed and that have no ranges: every message is a control by itself, or nobody's. */
+function tellPlain({ surfaces, context }: World): void {
+  surfaces.forEach((surface, s) => {
+    const routed = context.compiled.routes.some((r) => r.fromSurface === s);
+    surface.isPlain = surface.compiled.ranges === null && !routed;
+  });
 }
 
 /** What the house knew of layers, banks, variables and groups goes with their ids, wherever they stand now. */
@@ -140,7 +156,11 @@ function factsOf(world: World): Facts {
       const s = controlSurface[control]!;
       return world.surfaces[s]!.pressed[control - surfaces[s]!.firstControl] === 1;
     },
-    messagePart: (part) => world.message[part]!,
+    messagePart: (part) => {
+      const status = world.message[0]!;
+      if (status === NO_MESSAGE) return Number.NaN;
+      return part === PART_CHANNEL ? (status & 15) + 1 : world.message[part]!;
+    },
   };
 }
 

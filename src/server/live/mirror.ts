@@ -13,6 +13,7 @@ import type {
   ValueChange,
 } from "../../core/live/protocol.ts";
 import { TRAFFIC_KEPT } from "../../core/live/protocol.ts";
+import { HOUSE } from "../../core/show/ids.ts";
 import { BASE_LAYER, type Show } from "../../core/show/show.ts";
 import type { SurfaceProfile } from "../../core/show/surface-profile.ts";
 import { OUTCOME } from "../../core/trace/outcome.ts";
@@ -41,6 +42,7 @@ export class Mirror {
   #desks: Record<string, DeskLive> = {};
   #surfaces: Record<string, SurfaceLive> = {};
   #held: HeldNow[] = [];
+  #house = "";
   #holding: Holding = { held: [], layers: NO_LAYERS };
   readonly #values = new Map<string, Map<number, ValueChange>>();
   readonly #controls = new Map<string, Map<number, ControlChange>>();
@@ -67,6 +69,10 @@ export class Mirror {
 
   /** The show that the engine is given as load number `load`; rows tell under which load they were written. */
   setShow(load: number, show: Show): void {
+    // With another number of layers or banks the values of the house stand at other places; it tells them all anew.
+    const house = [show.layers, show.banks, show.variables, show.groups].map((l) => l?.length ?? 0).join();
+    if (house !== this.#house) this.#values.delete(HOUSE);
+    this.#house = house;
     this.#loads.set(load, show);
     const surfaces = new Set(show.surfaces.map((s) => s.id));
     for (const id of [...this.#lights.keys()]) if (!surfaces.has(id)) this.#lights.delete(id);
