@@ -124,7 +124,7 @@ try {
   await page.getByLabel("Dead band width").waitFor();
   await shot("shape");
   await page.keyboard.press("g");
-  await page.getByText("Select").first().waitFor();
+  await page.getByLabel("Name of Select").waitFor();
   await shot("parts");
   await page.keyboard.press("Escape");
   await open("connect");

@@ -103,6 +103,10 @@ describe("rule 5: learn takes the control that moved most", () => {
     const press = learn(heard("90 24 7F")).best!;
     expect([both.messages, both.confidence > press.confidence]).toEqual([2, true]);
   });
+  test("a release whose press came before the window is no candidate", () => {
+    const { best, others } = learn(heard("80 30 40|90 24 7F"));
+    expect([best?.sends, others]).toEqual([{ kind: "note", channel: 1, number: 36 }, []]);
+  });
   test("clock, active sensing and pressure name nothing", () => {
     expect(learn(heard("F8|F8|FE|D0 10|A0 24 10")).best).toBeNull();
   });

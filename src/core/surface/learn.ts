@@ -101,7 +101,8 @@ export function learn(window: readonly HeardMessage[], ignored: Ignored = {}): L
         break; // clock, active sensing and pressure say nothing about which control was meant
     }
   }
-  for (const [key, p] of presses) candidates.push(noteCandidate(key, p));
+  // A release alone belongs to a press before the window.
+  for (const [key, p] of presses) if (p.on.length > 0) candidates.push(noteCandidate(key, p));
   candidates.push(...controllerCandidates([...groups.values()]));
   const merged = mergeSame(candidates).filter((c) => !ignored.controls?.has(candidateKey(c.source, c.sends)));
   merged.sort((a, b) => b.moved - a.moved || b.confidence - a.confidence || b.messages - a.messages);
@@ -159,7 +160,7 @@ function noteCandidate(key: string, p: { on: number[]; off: number }): LearnCand
     sends,
     behaviour: bothOn ? "latches-both-on" : "springs-back",
     confidence: p.on.length > 0 && p.off > 0 ? 1 : bothOn ? 0.6 : 0.7,
-    moved: Math.max(1, p.on.length),
+    moved: p.on.length,
     messages: p.on.length + p.off,
   };
 }

@@ -14,6 +14,7 @@ export const LEARN_WINDOW_MS = 600;
 export function followTouch(store: PageStore, actions: PageActions): () => void {
   const window = new LearnWindow(store, actions);
   const stop = store.subscribe((state, before) => {
+    if (state.live.atMs !== before.live.atMs) window.told(state.live.atMs);
     if (state.learning !== before.learning) window.begin(state);
     if (state.learning) {
       if (state.live.line !== before.live.line) window.heard(state.live.line);
@@ -37,6 +38,10 @@ class LearnWindow {
   readonly #actions: PageActions;
   #heard: HeardMessage[] = [];
   #lastSeq = 0;
+  /** The engine's clock when it was told last, and the page's own at that moment, in ms. */
+  #told = { atMs: 0, hereMs: 0 };
+  /** Messages before this, by the engine's clock, were on their way when Learn began. */
+  #fromMs = 0;
   #timer: ReturnType<typeof setTimeout> | null = null;
 
   constructor(store: PageStore, actions: PageActions) {
@@ -48,6 +53,16 @@ class LearnWindow {
     this.end();
     this.#heard = [];
     this.#lastSeq = state.live.line.at(-1)?.seq ?? 0;
+    this.#fromMs = this.#engineNowMs();
+  }
+
+  // What is told late makes the clock look slow; the fastest message knows best.
+  told(atMs: number): void {
+    if (atMs > this.#engineNowMs()) this.#told = { atMs, hereMs: performance.now() };
+  }
+
+  #engineNowMs(): number {
+    return this.#told.atMs + performance.now() - this.#told.hereMs;
   }
 
   end(): void {
@@ -59,6 +74,7 @@ class LearnWindow {
     for (const row of line) {
       if (row.seq <= this.#lastSeq || row.out || row.side !== "surface") continue;
       this.#lastSeq = row.seq;
+      if (row.atMs < this.#fromMs) continue;
       const bytes = parseHexBytes(row.hex);
       if (bytes && bytes.length > 0) this.#heard.push({ source: row.device, atMs: row.atMs, bytes });
     }
