@@ -22,6 +22,10 @@ describe("MIDI messages of a desk profile", () => {
       "F0 7F 01 02 10 06 05 00 00 00 F7",
     ],
     [{ midi: "show-control", device: 1, format: "all", command: "fire", number: "{n}" }, "F0 7F 01 02 7F 07 05 F7"],
+    [
+      { midi: "machine-control", device: 127, command: "locate", minutes: "{n}", seconds: 30 },
+      "F0 7F 7F 06 44 06 01 20 05 1E 00 00 F7",
+    ],
     [{ midi: "continue" }, "FB"],
   ])("%j", (template, wanted) => {
     expect(MidiTemplate.parse(template)).toEqual(template);

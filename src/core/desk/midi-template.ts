@@ -38,6 +38,7 @@ const FIELDS: Record<MidiTemplate["midi"], readonly (keyof MidiTemplate)[]> = {
 const MAY: Partial<Record<MidiTemplate["midi"], readonly (keyof MidiTemplate)[]>> = {
   program: ["bank"],
   "show-control": ["cue", "list", "value", "number"],
+  "machine-control": ["hours", "minutes", "seconds"],
 };
 
 /** What is wrong with a template: a field and a sentence each. `names` may stand in braces. */
@@ -123,7 +124,21 @@ export function encodeMidiTemplate(t: MidiTemplate, number: Numbers): MidiMessag
     }
     case "machine-control":
       return {
-        bytes: encodeMachineControl({ device: of(t.device, 127), command: (t.command ?? "stop") as MachineCommand }),
+        bytes: encodeMachineControl({
+          device: of(t.device, 127),
+          command: (t.command ?? "stop") as MachineCommand,
+          ...(t.command === "locate"
+            ? {
+                time: {
+                  rate: "25",
+                  hours: of(t.hours, 23),
+                  minutes: of(t.minutes, 59),
+                  seconds: of(t.seconds, 59),
+                  frames: 0,
+                },
+              }
+            : {}),
+        }),
         upperAt: -1,
         lowerAt: -1,
       };

@@ -105,6 +105,7 @@ describe("checks that help", () => {
     });
     const on = (out: PortRef): Show => ({ ...show, surfaces: [{ ...show.surfaces[0]!, out }] });
     expect(said(on(udp(5004)))).toEqual(['care own-number {"mapping":"m-pad-1","action":"n"}']);
+    expect(adviceFor(compileShow(on(udp(5004)), profiles))[0]!.text).toContain("The next free number is 67.");
     expect(said(on(udp(5006)))).toEqual([]);
   });
   test("an output that feeds its own input", () => {

@@ -10,6 +10,7 @@ import { HOUSE } from "../show/ids.ts";
 import { type Action, BASE_LAYER, type Mapping, type PortRef } from "../show/show.ts";
 import type { Control } from "../show/surface-profile.ts";
 import type { CompiledShow } from "./compile.ts";
+import { nextFree } from "./free-numbers.ts";
 
 /** How bad it is: it cannot work, it may surprise, or it is only worth knowing. */
 export type Severity = "fault" | "care" | "note";
@@ -143,7 +144,7 @@ function actionAdvice(compiled: CompiledShow, m: Mapping, a: Action, advice: Adv
         code: "own-number",
         severity: "care",
         place,
-        text: `${owner.surface} sends this message itself, from ${owner.control}, on the same port: it may light or move it. Take a number that is free.`,
+        text: `${owner.surface} sends this message itself, from ${owner.control}, on the same port: it may light or move it.${owner.free === null ? "" : ` The next free number is ${owner.free}.`}`,
       });
   }
 }
@@ -215,13 +216,16 @@ function ownerOf(
   a: Action,
   status: number,
   number: number,
-): { surface: string; control: string } | null {
+): { surface: string; control: string; free: number | null } | null {
   const target = a.message === undefined ? a.desk : a.target;
   const out = compiled.desks.find((d) => d.id === target)?.desk.midi?.out;
   for (const s of compiled.surfaces) {
     if (s.id !== target && !(out && samePort(out, s.surface.out))) continue;
     const control = s.profile.controls.find((c) => uses(c, status, number));
-    if (control) return { surface: s.surface.name, control: control.name };
+    if (!control) continue;
+    const kind = (status & 0xf0) === 0x90 ? "note" : "controller";
+    const free = nextFree(s.profile, kind, (status & 15) + 1, number);
+    return { surface: s.surface.name, control: control.name, free };
   }
   return null;
 }

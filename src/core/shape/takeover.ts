@@ -28,7 +28,7 @@ export interface TakeoverState {
 
 /** `position` and `target` are travel, 0..1; -1 = not known, and then there is nothing to wait for. */
 export function takeoverState(position: number, target: number, caught: boolean): TakeoverState {
-  if (caught || target < 0 || position < 0) return { state: "caught", away: 0 };
+  if (caught || target < 0 || position < 0 || position === target) return { state: "caught", away: 0 };
   return { state: position < target ? "below" : "above", away: Math.abs(target - position) };
 }
 

@@ -105,6 +105,10 @@ export const MidiTemplate = z.strictObject({
   command: z.string().max(40).optional(),
   cue: Slot.optional(),
   list: Slot.optional(),
+  /** Of a machine's "locate", at 25 frames a second. */
+  hours: Slot.optional(),
+  minutes: Slot.optional(),
+  seconds: Slot.optional(),
 });
 export type MidiTemplate = z.infer<typeof MidiTemplate>;
 

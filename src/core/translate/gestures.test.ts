@@ -149,6 +149,13 @@ describe("layers", () => {
     rig.tap("pad-20");
     expect(rig.light("pad-20")!.mode).toBe("full");
   });
+  test("a layer has a look: the colour of what enters it", () => {
+    const coloured = { ...show, layers: show.layers.map((l) => (l.id === "select" ? { ...l, colour: "#ff0000" } : l)) };
+    const rig = Rig.onPage(1, coloured).tap("pad-20");
+    const red = Rig.onPage(1, showWith([mapping("pad-20", flash(1), { look: { colour: "#ff0000" } })])).press("pad-20");
+    red.desk("/now/playback/1/1/flash", i(1));
+    expect(rig.light("pad-20")).toEqual(red.light("pad-20"));
+  });
   test("stepping through layers, and a held one over a locked one", () => {
     const rig = Rig.onPage(1, show).tap("pad-21");
     expect(rig.translator.layer).toBe(1);

@@ -81,8 +81,17 @@ export function shownAction(context: Context, m: number): number {
 function colourOf(context: Context, desk: DeskRuntime, m: number, a: number): string {
   const own = context.compiled.show.mappings[m]!.look.colour;
   if (own) return own;
+  const layer = layerColour(context, a);
+  if (layer) return layer;
   const colour = context.sibling(a, "colour");
   return (colour >= 0 ? desk.store.texts[colour] : undefined) ?? DEFAULT_COLOUR;
+}
+
+/** The look of a layer: the colour of the controls that enter it. */
+function layerColour(context: Context, a: number): string | undefined {
+  const { fn, desk } = context.compiled.actions[a]!;
+  if (!desk.inside || fn.state?.state.id !== "layer" || context.resolve(a) !== READY) return undefined;
+  return context.compiled.show.layers[context.numbers(a)[0]! - 1]?.colour;
 }
 
 /** Palette values by state and colour; a show has few of them, so the cache stays small. */

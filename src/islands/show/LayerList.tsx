@@ -1,4 +1,5 @@
 import { BASE_LAYER } from "../../core/show/show.ts";
+import { DEFAULT_COLOUR } from "../../core/surface/look.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { newId } from "../map/new-ids.ts";
@@ -46,6 +47,19 @@ export function LayerList() {
                 }}
               />
             </>
+          )}
+          {layer.id === BASE_LAYER ? null : (
+            <label className="flex cursor-pointer items-center gap-1.5">
+              colour
+              <input
+                type="color"
+                aria-label={`Colour of ${layer.name}`}
+                title="The light of the controls that enter it"
+                value={layer.colour ?? DEFAULT_COLOUR}
+                onChange={(e) => void actions.edit({ kind: "put-layer", item: { ...layer, colour: e.target.value } })}
+                className="h-[20px] w-[30px] cursor-pointer rounded border border-velvet-600 bg-transparent p-0"
+              />
+            </label>
           )}
           {up.split(" ").includes(layer.id) ? <span className="text-cool">up now</span> : null}
         </PartRow>

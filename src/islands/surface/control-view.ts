@@ -4,7 +4,7 @@
  */
 import { JUMP } from "../../core/mapping/compile.ts";
 import { placeWords, valueWords } from "../../core/mapping/describe.ts";
-import { wayToCatch } from "../../core/shape/takeover.ts";
+import { takeoverState } from "../../core/shape/takeover.ts";
 import type { Acts } from "../../core/show/desk-profile.ts";
 import { type ControlState, controlState } from "../../core/surface/look.ts";
 import { DARK, lightOf } from "../../core/surface/palette.ts";
@@ -28,6 +28,9 @@ export interface ControlView {
   readonly catching: "raise" | "lower" | "";
   readonly pressed: boolean;
 }
+
+/** Which way a hand has to go to take the level over. */
+const WAYS = { below: "raise", above: "lower", caught: "" } as const;
 
 export const STATE_WORDS: Record<ControlView["state"], string> = {
   free: "free",
@@ -89,7 +92,7 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
     label: mappingLabel(live, m),
     acts: action?.fn.fn.acts ?? "none",
     actions: compiled.actionStart[m + 1]! - compiled.actionStart[m]!,
-    catching: catches && now.position >= 0 && now.position !== now.target ? wayToCatch(now.position, now.target) : "",
+    catching: WAYS[takeoverState(now?.position ?? -1, catches ? now.target : -1, !catches).state],
   };
 }
 
