@@ -3,6 +3,8 @@
  * release was made ready at the press, so no change of page, layer or show can make it go elsewhere.
  */
 
+import type { HouseCall } from "../desk/house-call.ts";
+
 /** One thing to undo on release. `delayMs` is the wait its press had, so that the two stay in order. */
 export type Release =
   | {
@@ -16,7 +18,8 @@ export type Release =
       datagrams: Uint8Array[];
       delayMs: number;
     }
-  | { kind: "layer"; desk: string; mapping: string; action: string; layer: string };
+  | { kind: "layer"; desk: string; mapping: string; action: string; layer: string }
+  | { kind: "house"; desk: string; mapping: string; action: string; call: HouseCall; delayMs: number };
 
 export interface Held {
   readonly surface: string;

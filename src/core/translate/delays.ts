@@ -2,8 +2,9 @@
  * Actions that wait. What they do was made ready when the hand moved, so it goes where it was meant to go whatever
  * changes in between; actions that are due at the same time run in the order in which they were started.
  */
+
+import type { HouseCall } from "../desk/house-call.ts";
 import type { Release } from "../gesture/held.ts";
-import type { HouseCall } from "./house-call.ts";
 
 export type Waiting = ({ kind: "send"; what: Release } | { kind: "house"; call: HouseCall }) & {
   readonly dueMs: number;

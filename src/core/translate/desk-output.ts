@@ -1,5 +1,6 @@
 /** The way out to the desks: budgets, prepared datagrams, and what a release has to do. */
 
+import type { HouseCall } from "../desk/house-call.ts";
 import type { Held, Release } from "../gesture/held.ts";
 import { leave } from "../gesture/layers.ts";
 import { LEVEL } from "../mapping/compile-actions.ts";
@@ -16,11 +17,13 @@ type DeskRelease = Extract<Release, { kind: "desk" }>;
 export class DeskOutput {
   readonly #world: World;
   readonly #layersChanged: () => void;
+  readonly #house: (call: HouseCall, cause: number) => void;
 
-  /** The layers that a release ends are told by `layersChanged`. */
-  constructor(world: World, layersChanged: () => void) {
+  /** The layers that a release ends are told by `layersChanged`; what it does to the house is given to `house`. */
+  constructor(world: World, layersChanged: () => void, house: (call: HouseCall, cause: number) => void) {
     this.#world = world;
     this.#layersChanged = layersChanged;
+    this.#house = house;
   }
 
   /** Sends the value of action a; a continuous one may be held back by the budget, and then the newest wins. */
@@ -157,6 +160,10 @@ export class DeskOutput {
     if (what.kind === "layer") {
       world.layers = leave(world.layers, what.layer);
       this.#layersChanged();
+      return;
+    }
+    if (what.kind === "house") {
+      this.#house(what.call, cause);
       return;
     }
     const d = world.desks.findIndex((x) => x.id === what.desk);

@@ -1,5 +1,6 @@
 /** Actions that fire: which of a mapping's sets, with which numbers and value, now or later, to a desk or the house. */
 
+import type { HouseCall } from "../desk/house-call.ts";
 import { P_FLOAT, P_LENGTH, P_RECORD, P_VALUE_AT, P_VALUE_TYPE } from "../desk/prepared-messages.ts";
 import type { Held } from "../gesture/held.ts";
 import {
@@ -13,13 +14,12 @@ import {
   statusActsFlags,
 } from "../mapping/action-table.ts";
 import { ALL, IN_TURN, RANDOM } from "../mapping/compile.ts";
-import { FLASH, LEVEL, TOGGLE } from "../mapping/compile-actions.ts";
+import { FLASH, LEVEL, TOGGLE, TRIGGER } from "../mapping/compile-actions.ts";
 import { shapeValue } from "../shape/linear.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { NO_MESSAGE, OUT_OF_RANGE, PAGE_UNKNOWN, READY, SELECTION_UNKNOWN, VALUE_UNKNOWN } from "./context.ts";
 import { DeskOutput } from "./desk-output.ts";
 import { House, type HouseEvents } from "./house.ts";
-import type { HouseCall } from "./house-call.ts";
 import { plainValue, Shaping, travelOf } from "./shaping.ts";
 import { nextRandom, type World } from "./world.ts";
 
@@ -60,7 +60,11 @@ export class ActionFiring {
 
   constructor(world: World, events: Omit<HouseEvents, "run">) {
     this.#world = world;
-    this.output = new DeskOutput(world, () => events.changed());
+    this.output = new DeskOutput(
+      world,
+      () => events.changed(),
+      (call, cause) => this.#house.run(call, cause),
+    );
     this.shaping = new Shaping(world, (a, value, cause) => this.#deliver(a, value, cause, true, MOVED));
     this.#house = new House(world, { ...events, run: (m, by, row) => this.#run(m, by, row) });
   }
@@ -237,6 +241,18 @@ export class ActionFiring {
           action: call.action,
           layer: context.compiled.show.layers[call.numbers[0]! - 1]!.id,
         });
+      else if (how.held && how.whileHeld && acts !== TRIGGER) {
+        const off = acts === LEVEL ? plainValue(context, a, 0) : 0;
+        const { mapping, action: id } = call;
+        how.held.releases.push({
+          kind: "house",
+          desk: "house",
+          mapping,
+          action: id,
+          call: { ...call, value: Number.isNaN(off) ? 0 : off },
+          delayMs,
+        });
+      }
       return;
     }
     if (delayMs === 0) this.output.send(a, value, row, continuous);
@@ -248,7 +264,9 @@ export class ActionFiring {
         cause: row,
         lettingGo: false,
       });
-    if (how.held && (acts === FLASH || how.whileHeld)) {
+    // A trigger has nothing to take back, unless its desk says what.
+    const ends = acts === FLASH || (how.whileHeld && (acts !== TRIGGER || table.offs(a) > 0));
+    if (how.held && ends) {
       const off = acts === LEVEL ? plainValue(context, a, 0) : 0;
       how.held.releases.push(this.output.prepare(a, Number.isNaN(off) ? 0 : off, delayMs));
     }

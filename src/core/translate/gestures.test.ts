@@ -43,6 +43,20 @@ describe("rule 6: releases of every gesture go to what they started", () => {
       "/set/playback/1/5/level 0",
     ]);
   });
+  test("while held: a trigger is not sent again, and the house takes back what it did", () => {
+    const show = showWith(
+      [
+        mapping("pad-1", action("g", "cue.go"), { gesture: "while-held" }),
+        mapping("pad-2", house("bypass.both", { group: fixed(1) }), { gesture: "while-held" }),
+        mapping("pad-3", action("b", "cue.back")),
+      ],
+      { groups: [{ id: "g", name: "G", surface: "deck", controls: ["pad-3"] }] },
+    );
+    const rig = Rig.onPage(1, show).tap("pad-1");
+    expect(rig.sent()).toEqual(["/set/cue/go"]);
+    expect(rig.press("pad-2").tap("pad-3").sent()).toEqual([]);
+    expect(rig.release("pad-2").tap("pad-3").sent()).toEqual(["/set/cue/back"]);
+  });
   test("the release gesture fires what was mapped when the finger came down", () => {
     const show = showWith([
       on("release", action("g", "playback.go", { page: fixed(1), playback: fixed(1) }), { layers: ["base"] }),

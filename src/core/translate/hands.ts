@@ -35,6 +35,13 @@ const MOST_STEPS = 16;
 const CROSSED_UP: Firing = { ...MOVED, edge: 1 };
 const CROSSED_DOWN: Firing = { ...MOVED, edge: 0 };
 
+/** Messages a range can have, and one for a control by itself. */
+const MESSAGES = 2049;
+
+function releaseKey(control: number, which: number): number {
+  return control * MESSAGES + which;
+}
+
 export class Hands {
   readonly #world: World;
   readonly #firing: ActionFiring;
@@ -83,7 +90,7 @@ export class Hands {
       holdMs: this.#time(base, HOLD, context.compiled.mappingHoldMs),
       doubleMs: this.#time(base, DOUBLE, context.compiled.mappingDoubleMs),
     };
-    surface.onRelease[control] = release;
+    if (release >= 0) surface.onRelease.set(releaseKey(control, which), release);
     const timed = plan.tap >= 0 || plan.hold >= 0 || plan.double >= 0;
     surface.pressMapped[control] = press >= 0 || whileHeld >= 0 || release >= 0 || timed ? 1 : 0;
     if (press < 0 && whileHeld < 0 && release < 0 && !timed) {
@@ -151,9 +158,9 @@ export class Hands {
     world.ring.outcome(row, lets ? OUTCOME.sent : OUTCOME.released, -1, control, 0, 0, 0);
     surface.gestures?.release(control, world.now[0]!);
     if (held) this.#firing.output.letGo(held, row);
-    const onRelease = surface.onRelease[control]!;
-    surface.onRelease[control] = -1;
-    if (onRelease >= 0 && held) this.#firing.fireOnce(onRelease, control, 1, row);
+    const onRelease = surface.onRelease.get(releaseKey(control, which));
+    surface.onRelease.delete(releaseKey(control, which));
+    if (onRelease !== undefined && held) this.#firing.fireOnce(onRelease, control, 1, row);
     if (lets || (behaviour !== LATCHES && behaviour !== LATCHES_BOTH_ON)) return;
     const m = this.#mappingAt(surface, control, PRESS, row);
     if (m >= 0) this.#firing.fire(m, control, 0, row, { ...MOVED, edge: 0 });

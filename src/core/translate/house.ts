@@ -1,10 +1,11 @@
 /** The house desk: what the hands can do to Velvet Hinge itself. */
+
+import type { HouseCall } from "../desk/house-call.ts";
 import { enter, leave, lock, step, unlock } from "../gesture/layers.ts";
 import { BASE_LAYER } from "../show/show.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { DIRECTION_OUT, SIDE_DESK } from "../trace/traffic-ring.ts";
 import { functionBytes } from "./function-bytes.ts";
-import type { HouseCall } from "./house-call.ts";
 import { houseValue, setHouseValue, settleBypass, tellLayers, type World } from "./world.ts";
 
 /** What the house asks of the rest of the path. */
@@ -177,7 +178,7 @@ export class House {
   }
 
   #out(d: number, s: number, bytes: Uint8Array, code: number, call: HouseCall, cause: number): void {
-    const { ring, outbox, now, context, desks } = this.#world;
+    const { ring, outbox, now, context, desks, surfaces } = this.#world;
     const flags = DIRECTION_OUT | (d >= 0 ? SIDE_DESK : 0);
     const row = ring.long(now[0]!, flags, d >= 0 ? d : s, bytes, 0, bytes.length);
     const m = context.compiled.mappingOf.get(call.mapping) ?? -1;
@@ -185,6 +186,10 @@ export class House {
     if (d >= 0) {
       desks[d]!.budget.force(now[0]!);
       outbox.toDesk(d, bytes, 0, bytes.length);
-    } else outbox.toSurface(s, bytes, 0, bytes.length);
+      return;
+    }
+    // The guard knows it when it comes back.
+    if (bytes.length === 3) surfaces[s]!.loop.sent(bytes[0]!, bytes[1]!, bytes[2]!, now[0]!);
+    outbox.toSurface(s, bytes, 0, bytes.length);
   }
 }

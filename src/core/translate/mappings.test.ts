@@ -194,6 +194,13 @@ describe("ranges of messages", () => {
     ]);
     expect(rig.translator.world.held.list()).toEqual([]);
   });
+  test("each key of a chord has its own release gesture", () => {
+    const show = showWith([
+      keys(action("k", "playback.go", { page: fixed(1), playback: number }), { gesture: "release" }),
+    ]);
+    const rig = Rig.onPage(1, show).hex("90 3C 7F 90 3E 7F 80 3C 00 80 3E 00");
+    expect(rig.sent()).toEqual(went(1, 3));
+  });
   test("a control of its own goes before the range, where it is mapped", () => {
     const wide = { kind: "any", of: "note", channels: [1, 1], numbers: [36, 40] } as const;
     const range = keys(action("k", "playback.go", { page: fixed(1), playback: fixed(9) }), {

@@ -50,8 +50,8 @@ export class SurfaceState {
   readonly touched: Uint8Array;
   /** Controls whose last press was taken by a mapping, so that its release is not passed on alone. */
   readonly pressMapped: Uint8Array;
-  /** Mapping that fires on the release of what is pressed; -1 = none. */
-  readonly onRelease: Int32Array;
+  /** Mapping that fires on the release of what is pressed, by control and, of a range, which of its messages. */
+  readonly onRelease = new Map<number, number>();
   /** When an endless control was turned last, in ms; -1 = never. */
   readonly turnedAtMs: Float64Array;
   /** True where no ranges and no routes have to be looked at, which is nearly always. */
@@ -76,7 +76,6 @@ export class SurfaceState {
     this.moved = new IndexSet(count);
     this.touched = new Uint8Array(count);
     this.pressMapped = new Uint8Array(count);
-    this.onRelease = new Int32Array(count).fill(-1);
     this.turnedAtMs = new Float64Array(count).fill(-1);
     this.budget = budgetFor(compiled.surface.out.kind);
     if (before?.profileId === this.profileId) this.#takeOver(before);
@@ -137,7 +136,7 @@ export class SurfaceState {
   /** What was not decided under the old tables never will be. */
   forgetGestures(): void {
     this.gestures?.cancel();
-    this.onRelease.fill(-1);
+    this.onRelease.clear();
   }
 
   /** Takes over where a fader stood before the engine was started anew. */
