@@ -1,3 +1,4 @@
+import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { fixed, flash, level, mapping, profiles, shift, showWith, toggle } from "../../../tests/rig/shows.ts";
 import { applyEdit, applyShowPatches, type Edit, editLabel, parseEdit } from "./edits.ts";
@@ -195,5 +196,44 @@ describe("parts of a show", () => {
       times: { holdMs: 300 },
       takeover: { fader: "converge" },
     });
+  });
+});
+
+describe("undo", () => {
+  const more: Edit[] = [
+    { kind: "put-group", item: { id: "g", name: "G", surface: "deck", controls: ["pad-1", "pad-2"] } },
+    { kind: "put-layer", item: { id: "row", name: "Row", group: "g" } },
+    { kind: "put-bank", item: { id: "b", name: "B", first: 1, last: 20, size: 8 } },
+    { kind: "put-variable", item: { id: "v", name: "V", from: 0, to: 9, start: 0, wraps: false } },
+    { kind: "set-times", times: { holdMs: 300 } },
+    { kind: "change-mapping", id: "m-pad-1", set: { radio: "r", order: "random", layers: ["row"], pages: null } },
+    { kind: "change-mapping", id: "m-fader-1", set: { takeover: "converge" } },
+    {
+      kind: "change-action",
+      mapping: "m-fader-1",
+      id: "l-1",
+      set: { delayMs: 5, shape: { steps: 4 }, bindings: { playback: { from: "strip", bank: "b", strip: 2 } } },
+    },
+    { kind: "remove-part", list: "banks", id: "b" },
+    { kind: "remove-part", list: "layers", id: "row" },
+    { kind: "remove-mapping", id: "m-pad-1" },
+  ];
+  test("after any series of edits, refused ones among them, undoing all of them is the identity", () => {
+    const edits = [...EDITS.map(([edit]) => edit), ...more];
+    fc.assert(
+      fc.property(fc.array(fc.constantFrom(...edits), { maxLength: 25 }), (series) => {
+        let now: Show = show;
+        const back: Parameters<typeof applyShowPatches>[1][] = [];
+        for (const edit of series) {
+          const result = applyEdit(now, edit, profiles);
+          if (!result.ok) continue;
+          expect(applyShowPatches(now, result.patches)).toEqual(result.show);
+          back.push(result.inverse);
+          now = result.show;
+        }
+        for (const inverse of back.reverse()) now = applyShowPatches(now, inverse);
+        expect(now).toEqual(show);
+      }),
+    );
   });
 });

@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from "node:fs";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { library, mapping, profiles, showWith, toggle } from "../../../tests/rig/shows.ts";
+import { compileShow } from "../mapping/compile.ts";
 import { encodeOsc } from "../osc/encode.ts";
 import { dryRun } from "../translate/dry-run.ts";
 import { profilesOf } from "./check.ts";
@@ -150,6 +151,23 @@ describe("the example of each section", () => {
     expect(sections).toEqual(
       "actions bindings conditions gestures guard house inputs layers midi-desk routes shapes takeover".split(" "),
     );
+  });
+  test.each(sections)("%s compiles to the same tables twice", (section) => {
+    const text = readFileSync(`${folder}/${section}.show.json`, "utf8");
+    const tables = () => {
+      const document = readShow(JSON.parse(text), all);
+      if (!document.ok) throw new Error(document.problems.map(problemWords).join(" "));
+      const { actionTable, layerOf, mappingOf, ...rest } = compileShow(document.value, all);
+      const names = [[...layerOf], [...mappingOf], [...actionTable.ints]];
+      return JSON.stringify([names, rest], (_key, value: unknown) =>
+        value instanceof Map || value instanceof Set
+          ? [...value]
+          : ArrayBuffer.isView(value)
+            ? Array.from(value as Uint8Array)
+            : value,
+      );
+    };
+    expect(tables()).toBe(tables());
   });
   test.each(sections)("%s gives the same bytes twice, and what stands beside it", (section) => {
     const document = readShow(JSON.parse(readFileSync(`${folder}/${section}.show.json`, "utf8")), all);

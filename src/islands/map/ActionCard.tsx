@@ -1,5 +1,6 @@
 import { ChevronRight, Trash2 } from "lucide-react";
 import { useState } from "react";
+import { GESTURE_WORDS } from "../../core/mapping/gestures.ts";
 import type { DeskFunction } from "../../core/show/desk-profile.ts";
 import type { ActionChange } from "../../core/show/edits.ts";
 import type { Action, Mapping } from "../../core/show/show.ts";
@@ -154,12 +155,15 @@ function Target({
   onChange(set: ActionChange): void;
 }) {
   const show = useLive((l) => l.show);
+  const surfaces = useLive((l) => l.compiled.surfaces);
   if (fn.target === undefined) return null;
+  const mappingName = (m: Mapping) => {
+    const control = surfaces.find((s) => s.id === m.surface)?.profile.controls.find((c) => c.id === m.control);
+    return m.name || `${control?.name ?? m.control} · ${GESTURE_WORDS[m.gesture].toLowerCase()}`;
+  };
   const options =
     fn.target === "mapping"
-      ? show.mappings
-          .filter((m) => m.id !== mapping.id)
-          .map((m) => ({ value: m.id, label: m.name || `${m.control} · ${m.gesture}` }))
+      ? show.mappings.filter((m) => m.id !== mapping.id).map((m) => ({ value: m.id, label: mappingName(m) }))
       : [
           ...show.desks.map((d) => ({ value: d.id, label: d.name })),
           ...(fn.target === "port" ? show.surfaces.map((s) => ({ value: s.id, label: s.name })) : []),
