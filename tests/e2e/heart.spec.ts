@@ -206,6 +206,13 @@ test("a range of keys follows the key, and Learn says what it heard and what els
   await play([0xb0, 20, 10], [0xb0, 21, 10], [0xb0, 21, 11], [0xb0, 20, 90], [0xb0, 20, 100]);
   await expect(spine(page)).toContainText("Fader 1");
   await expect(spine(page)).toContainText(/also moved:\s*Fader 2/);
+  // Told to ignore the one that will not stand still, Learn takes the other, however far that one moves.
+  await spine(page).getByRole("button", { name: "Ignore Fader 2 when learning" }).click();
+  await page.keyboard.press("Escape"); // out of the search
+  await page.keyboard.press("l");
+  await expect(spine(page)).toContainText("1 control is ignored");
+  await play([0xb0, 21, 0], [0xb0, 21, 127], [0xb0, 21, 0], [0xb0, 22, 10], [0xb0, 22, 30], [0xb0, 22, 40]);
+  await expect(spine(page)).toContainText("Fader 3");
 });
 
 test("a message one thing away from a mapping says which", async ({ page, velvet }) => {

@@ -83,9 +83,9 @@ class LearnWindow {
 
   #judge(): void {
     this.end();
-    const { live, learning, ignored } = this.#store.getState();
+    const { live, learning, ignored, ignoredSources } = this.#store.getState();
     if (!learning) return;
-    const found = learn(this.#heard, { controls: ignored });
+    const found = learn(this.#heard, { controls: ignored, sources: ignoredSources });
     const best = found.best ? controlOf(live, found.best) : null;
     this.#store.setState({ learned: { ...found, known: best !== null } });
     if (!best) {

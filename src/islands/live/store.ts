@@ -20,6 +20,8 @@ export interface PageState {
   /** What Learn found last, and the controls it does not listen to because they will not stand still. */
   readonly learned: LearnedNow | null;
   readonly ignored: ReadonlySet<string>;
+  /** Surfaces that Learn does not listen to. */
+  readonly ignoredSources: ReadonlySet<string>;
   readonly trafficOpen: boolean;
   readonly paletteOpen: boolean;
   /** Layers, groups, banks, variables, routes and checks. */
@@ -57,6 +59,7 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     learning: false,
     learned: null,
     ignored: new Set(),
+    ignoredSources: new Set(),
     trafficOpen: false,
     paletteOpen: false,
     partsOpen: false,

@@ -21,10 +21,53 @@ export function Learning() {
           Heard {sendsWords(learned.best, middleC)}, a {learned.best.kind}: the surface’s profile has no such control.
         </p>
       ) : null}
+      <Listening />
       <Button className="justify-self-center" onClick={() => store.setState({ learning: false })}>
         Stop <Key>Esc</Key>
       </Button>
     </div>
+  );
+}
+
+/** Which surfaces Learn listens to, and the way back for controls it was told to ignore. */
+function Listening() {
+  const store = usePageStore();
+  const surfaces = useLive((l) => l.show.surfaces);
+  const sources = usePage((s) => s.ignoredSources);
+  const ignored = usePage((s) => s.ignored.size);
+  return (
+    <>
+      {surfaces.length > 1 ? (
+        <fieldset className="flex flex-wrap justify-center gap-x-3 gap-y-1 text-small text-ink-300">
+          <legend className="mb-1 w-full text-ink-500">listens to</legend>
+          {surfaces.map((s) => (
+            <label key={s.id} className="flex cursor-pointer items-center gap-1.5">
+              <input
+                type="checkbox"
+                checked={!sources.has(s.id)}
+                className="accent-brass-400"
+                onChange={(e) => {
+                  const next = new Set(sources);
+                  if (e.target.checked) next.delete(s.id);
+                  else next.add(s.id);
+                  store.setState({ ignoredSources: next });
+                }}
+              />
+              {s.name}
+            </label>
+          ))}
+        </fieldset>
+      ) : null}
+      {ignored > 0 ? (
+        <button
+          type="button"
+          className="text-small text-ink-500 hover:text-ink-100"
+          onClick={() => store.setState({ ignored: new Set() })}
+        >
+          {ignored === 1 ? "1 control is ignored" : `${ignored} controls are ignored`}: listen to all again
+        </button>
+      ) : null}
+    </>
   );
 }
 
