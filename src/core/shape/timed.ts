@@ -3,6 +3,7 @@
  * time comes in, so a take gives the same values every time.
  */
 import type { Shape } from "../show/show.ts";
+import { CATCH_WITHIN } from "./takeover.ts";
 
 export interface TimedState {
   /** Travel as it counts, while fine has moved it away from the control; -1 = the control's own. */
@@ -90,17 +91,16 @@ export function fineTravel(state: TimedState, travel01: number, factor: number, 
   state.travel = travel01;
   if (before < 0) return travel01;
   const counted = state.counted < 0 ? before : state.counted;
-  const moved = counted + (travel01 - before) * (fine ? factor : 1);
-  if (!fine) {
-    // Back at the full way: where fine moves had taken it away, both ends still meet.
-    if (state.counted < 0) return travel01;
-    const met = (counted - before) * (moved - travel01) <= 0 || travel01 <= 0 || travel01 >= 1;
-    const drawn = met ? travel01 : converged(before, travel01, counted);
-    state.counted = drawn === travel01 ? -1 : drawn;
-    return drawn;
+  if (fine) {
+    state.counted = Math.min(1, Math.max(0, counted + (travel01 - before) * factor));
+    return state.counted;
   }
-  state.counted = Math.min(1, Math.max(0, moved));
-  return state.counted;
+  if (state.counted < 0) return travel01;
+  // Back at the full way: where fine moves had taken it away, both meet again at the end the hand moves to.
+  const drawn = converged(before, travel01, counted);
+  const met = Math.abs(drawn - travel01) <= CATCH_WITHIN;
+  state.counted = met ? -1 : drawn;
+  return met ? travel01 : drawn;
 }
 
 /** Rule 9, converge: a level moves in proportion, so that it meets the control at the end it is moved to. */

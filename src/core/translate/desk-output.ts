@@ -173,12 +173,13 @@ export class DeskOutput {
     desk.budget.force(world.now[0]!);
     const { mappingOf, actions, actionStart } = world.context.compiled;
     const m = mappingOf.get(what.mapping) ?? -1;
-    const a =
-      m < 0 ? -1 : actions.findIndex((x, i) => i >= actionStart[m]! && x.mapping === m && x.action.id === what.action);
+    let place = -1;
+    for (let a = actionStart[m] ?? 0; m >= 0 && a < actionStart[m + 1]! && place < 0; a++)
+      if (actions[a]!.action.id === what.action) place = actions[a]!.place;
     let row = 0;
     for (const bytes of what.datagrams) {
       row = world.ring.long(world.now[0]!, TO_DESK, d, bytes, 0, bytes.length);
-      world.ring.outcome(row, code, m, a < 0 ? -1 : actions[a]!.place, what.value, what.state, cause);
+      world.ring.outcome(row, code, m, place, what.value, what.state, cause);
       world.outbox.toDesk(d, bytes, 0, bytes.length);
     }
     if (what.state >= 0) this.#known(d, what.state, what.value, reportedAt(world, d, what.state), row);

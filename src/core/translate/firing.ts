@@ -14,13 +14,15 @@ import {
   statusActsFlags,
 } from "../mapping/action-table.ts";
 import { ALL, IN_TURN, RANDOM } from "../mapping/compile.ts";
-import { FLASH, LEVEL, TOGGLE, TRIGGER } from "../mapping/compile-actions.ts";
+import { type CompiledAction, FLASH, LEVEL, TOGGLE, TRIGGER } from "../mapping/compile-actions.ts";
 import { shapeValue } from "../shape/linear.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { NO_MESSAGE, OUT_OF_RANGE, PAGE_UNKNOWN, READY, SELECTION_UNKNOWN, VALUE_UNKNOWN } from "./context.ts";
+import type { Waiting } from "./delays.ts";
 import { DeskOutput } from "./desk-output.ts";
+import { functionBytes } from "./function-bytes.ts";
 import { House, type HouseEvents } from "./house.ts";
-import { plainValue, Shaping, travelOf } from "./shaping.ts";
+import { type OnItsWay, plainValue, Shaping, travelOf } from "./shaping.ts";
 import { nextRandom, type World } from "./world.ts";
 
 /** A level whose bindings are resolved and which the desk reports. */
@@ -65,7 +67,7 @@ export class ActionFiring {
       () => events.changed(),
       (call, cause) => this.#house.run(call, cause),
     );
-    this.shaping = new Shaping(world, (a, value, cause) => this.#deliver(a, value, cause, true, MOVED));
+    this.shaping = new Shaping(world, (what, value, cause) => this.#follow(what, value, cause));
     this.#house = new House(world, { ...events, run: (m, by, row) => this.#run(m, by, row) });
   }
 
@@ -168,6 +170,11 @@ export class ActionFiring {
     for (const item of this.#world.delays.takeLettingGo()) this.#carryOut(item);
   }
 
+  /** Pages, layers or banks are about to change: values the budgets held back were meant for those that are up. */
+  beforeRefresh(): void {
+    this.output.flushAll();
+  }
+
   /** The tables are about to go: what is on its way arrives, and what they remember is forgotten. */
   beforeSwap(): void {
     this.shaping.flush();
@@ -230,25 +237,25 @@ export class ActionFiring {
     const delayMs = action.action.delayMs ?? 0;
     const acts = table.acts(a);
     if (table.inside(a)) {
-      const call = this.#call(a, value);
+      const mapping = context.compiled.show.mappings[action.mapping]!.id;
+      const call = callOf(action, context.numbers(a), value, mapping);
       if (delayMs === 0) this.#house.run(call, row);
       else this.#later({ kind: "house", call, dueMs: now[0]! + delayMs, cause: row, lettingGo: false });
       if (acts === FLASH && how.held && action.fn.fn.id === "layer")
         how.held.releases.push({
           kind: "layer",
           desk: "house",
-          mapping: call.mapping,
+          mapping,
           action: call.action,
           layer: context.compiled.show.layers[call.numbers[0]! - 1]!.id,
         });
       else if (how.held && how.whileHeld && acts !== TRIGGER) {
         const off = acts === LEVEL ? plainValue(context, a, 0) : 0;
-        const { mapping, action: id } = call;
         how.held.releases.push({
           kind: "house",
           desk: "house",
           mapping,
-          action: id,
+          action: call.action,
           call: { ...call, value: Number.isNaN(off) ? 0 : off },
           delayMs,
         });
@@ -272,28 +279,41 @@ export class ActionFiring {
     }
   }
 
-  #later(item: Parameters<World["delays"]["add"]>[0]): void {
+  /** A value that slew or rate brings later: to the numbers of its move, whatever page is up by now. */
+  #follow({ action, numbers, state }: OnItsWay, value: number, cause: number): void {
+    const { compiled } = this.#world.context;
+    const dueMs = this.#world.now[0]! + (action.action.delayMs ?? 0);
+    const mapping = compiled.show.mappings[action.mapping]!.id;
+    const item: Waiting = action.desk.inside
+      ? { kind: "house", call: callOf(action, numbers, value, mapping), dueMs, cause, lettingGo: false }
+      : {
+          kind: "send",
+          what: {
+            kind: "desk",
+            desk: action.desk.id,
+            mapping,
+            action: action.action.id,
+            state,
+            value,
+            datagrams: functionBytes(action.fn, numbers, value),
+            delayMs: 0,
+          },
+          dueMs,
+          cause,
+          lettingGo: false,
+        };
+    if (action.action.delayMs) this.#later(item);
+    else this.#carryOut(item);
+  }
+
+  #later(item: Waiting): void {
     const early = this.#world.delays.add(item);
     if (early) this.#carryOut(early);
   }
 
-  #carryOut(item: Parameters<World["delays"]["add"]>[0]): void {
+  #carryOut(item: Waiting): void {
     if (item.kind === "house") this.#house.run(item.call, item.cause);
     else this.output.carryOut(item.what, item.cause, item.lettingGo ? OUTCOME.letGo : OUTCOME.action);
-  }
-
-  #call(a: number, value: number): HouseCall {
-    const { compiled } = this.#world.context;
-    const { action, fn, mapping, message } = compiled.actions[a]!;
-    return {
-      fn: fn.fn.id,
-      numbers: this.#world.context.numbers(a),
-      value,
-      target: action.target ?? "",
-      bytes: message ? message.bytes(value) : null,
-      mapping: compiled.show.mappings[mapping]!.id,
-      action: action.id,
-    };
   }
 
   /** The set of mapping m that fires now: 0 = all of its actions, -1 = none, its list is at its end. */
@@ -353,4 +373,16 @@ export class ActionFiring {
       compiled.surfaces[compiled.controlSurface[compiled.mappingControl[m]!]!]!.firstControl;
     this.fireOnce(m, own, 1, row, by < 0 ? -1 : 1);
   }
+}
+
+function callOf(action: CompiledAction, numbers: readonly number[], value: number, mapping: string): HouseCall {
+  return {
+    fn: action.fn.fn.id,
+    numbers,
+    value,
+    target: action.action.target ?? "",
+    bytes: action.message ? action.message.bytes(value) : null,
+    mapping,
+    action: action.action.id,
+  };
 }

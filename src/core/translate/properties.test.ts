@@ -180,3 +180,22 @@ describe("rule 1, through the whole path", () => {
     );
   });
 });
+
+describe("rule 10, for what takes its time", () => {
+  test("a slew goes on to the page it was started on, and the next page's level is not touched", () => {
+    const slow = { shape: { input: [0, 1] as [number, number], invert: false, slewPerS: 2 } };
+    const rig = Rig.onPage(1, showWith([mapping("fader-1", level(1, page, slow), { takeover: "jump" })]));
+    rig.move("fader-1", 0).move("fader-1", 127).wait(100).sent();
+    rig.desk("/now/page", i(2)).wait(700);
+    const sent = rig.sent();
+    expect(sent.every((t) => t.startsWith("/set/playback/1/1/level"))).toBe(true);
+    expect(sent.at(-1)).toBe("/set/playback/1/1/level 1");
+  });
+  test("a value the budget held back goes to the page that was up when the hand moved", () => {
+    const rig = Rig.onPage(1, showWith([mapping("fader-1", level(1), { takeover: "jump" })]));
+    for (let n = 0; n < 6000; n++) rig.move("fader-1", n % 2);
+    rig.move("fader-1", 127).sent();
+    rig.desk("/now/page", i(2)).wait(100);
+    expect(rig.sent()).toEqual(["/set/playback/1/1/level 1"]);
+  });
+});

@@ -1,7 +1,7 @@
 /** Shapes while the show runs: what a value becomes on its way, and the part of it that takes time. */
 
 import { isUp } from "../gesture/layers.ts";
-import { bentOf } from "../mapping/compile-actions.ts";
+import { bentOf, type CompiledAction } from "../mapping/compile-actions.ts";
 import { bentOutput, bentPart, bentTravel, bentValue, NOTHING } from "../shape/bent.ts";
 import { shapeValue, travelFor } from "../shape/linear.ts";
 import {
@@ -32,13 +32,26 @@ export function travelOf(context: Context, a: number, value: number): number {
   return travelFor(context.table.doubles, context.table.shapeAt(a), value);
 }
 
+/** A value on its way, with everything it needs: the pages and bindings of its move hold for it to the end (rule 10). */
+export interface OnItsWay {
+  readonly action: CompiledAction;
+  /** Numbers of the function's parameters, in order. */
+  readonly numbers: readonly number[];
+  /** Index of the state at the desk that it changes; -1 = none. */
+  readonly state: number;
+  readonly memory: TimedState;
+}
+
+/** More than the states one desk can have: the stride of the keys of what shapes remember. */
+const STATES = 2 ** 17;
+
 export class Shaping {
   readonly #world: World;
-  readonly #send: (a: number, value: number, cause: number) => void;
-  /** Actions whose value is still on its way, or waits for its rate. */
-  readonly #busy = new Set<number>();
+  readonly #send: (what: OnItsWay, value: number, cause: number) => void;
+  /** Values that slew has not brought home yet, or that wait for their rate. */
+  readonly #busy = new Map<TimedState, OnItsWay>();
 
-  constructor(world: World, send: (a: number, value: number, cause: number) => void) {
+  constructor(world: World, send: (what: OnItsWay, value: number, cause: number) => void) {
     this.#world = world;
     this.#send = send;
   }
@@ -47,24 +60,16 @@ export class Shaping {
   value(a: number, travel01: number, row: number): number {
     const action = this.#world.context.compiled.actions[a]!;
     if (!action.timed) return plainValue(this.#world.context, a, travel01);
-    const state = this.#stateOf(a);
+    const memory = this.#memoryOf(a);
     const { shape } = action.action;
     const atMs = this.#world.now[0]!;
-    if (shape.jumpLimitPerS !== undefined && !plausibleMove(state, travel01, shape.jumpLimitPerS, atMs)) return NOTHING;
+    if (shape.jumpLimitPerS !== undefined && !plausibleMove(memory, travel01, shape.jumpLimitPerS, atMs))
+      return NOTHING;
     let travel = travel01;
-    if (shape.fine) travel = fineTravel(state, travel01, shape.fine.factor, this.#isFine(a));
-    else state.travel = travel01;
-    state.movedAtMs = atMs;
-    let part = bentPart(bentOf(action), travel);
-    if (Number.isNaN(part)) return NOTHING;
-    if (shape.threshold) part = thresholdPart(state, part, shape.threshold);
-    if (Number.isNaN(part)) return NOTHING;
-    state.cause = row;
-    if (shape.slewPerS !== undefined) {
-      part = slewPart(state, part, shape.slewPerS, atMs);
-      if (part !== state.goal) this.#busy.add(a);
-    }
-    return this.#rated(a, state, bentOutput(bentOf(action), part));
+    if (shape.fine) travel = fineTravel(memory, travel01, shape.fine.factor, this.#isFine(a));
+    else memory.travel = travel01;
+    memory.movedAtMs = atMs;
+    return this.#timed(a, memory, travel, row);
   }
 
   /** Steps of an endless control that count for action a, as travel; 0 where they are not plausible. */
@@ -73,83 +78,78 @@ export class Shaping {
     const { shape } = action;
     let counted = steps;
     if (timed && shape.jumpLimitPerS !== undefined)
-      counted = plausibleSteps(this.#stateOf(a), steps, shape.jumpLimitPerS, this.#world.now[0]!);
+      counted = plausibleSteps(this.#memoryOf(a), steps, shape.jumpLimitPerS, this.#world.now[0]!);
     const fine = timed && shape.fine && this.#isFine(a) ? shape.fine.factor : 1;
     return counted * (shape.stepSize ?? DEFAULT_STEP) * fine;
   }
 
   /** The value of action a for the travel an endless control has brought it to. */
   turnedValue(a: number, travel01: number, row: number): number {
-    const action = this.#world.context.compiled.actions[a]!;
-    if (!action.timed) return plainValue(this.#world.context, a, travel01);
-    const state = this.#stateOf(a);
-    const { shape } = action.action;
-    let part = bentPart(bentOf(action), travel01);
-    if (shape.threshold && !Number.isNaN(part)) part = thresholdPart(state, part, shape.threshold);
-    if (Number.isNaN(part)) return NOTHING;
-    state.cause = row;
-    if (shape.slewPerS !== undefined) {
-      part = slewPart(state, part, shape.slewPerS, this.#world.now[0]!);
-      if (part !== state.goal) this.#busy.add(a);
-    }
-    return this.#rated(a, state, bentOutput(bentOf(action), part));
+    const { timed } = this.#world.context.compiled.actions[a]!;
+    return timed ? this.#timed(a, this.#memoryOf(a), travel01, row) : plainValue(this.#world.context, a, travel01);
   }
 
   /** Moves on what is on its way, and sends what waited for its rate. */
   tick(): void {
-    for (const a of this.#busy) this.#moveOn(a);
+    for (const what of this.#busy.values()) this.#moveOn(what);
   }
 
   /** Sends where everything is going, at once: the tables are about to go. */
   flush(): void {
-    for (const a of this.#busy) {
-      const state = this.#world.shapes.get(a);
-      if (!state) continue;
-      const bent = bentOf(this.#world.context.compiled.actions[a]!);
-      const slews = state.part !== state.goal;
-      if (slews) this.#send(a, bentOutput(bent, state.goal), state.cause);
-      else if (!Number.isNaN(state.waiting)) this.#send(a, state.waiting, state.cause);
+    for (const what of this.#busy.values()) {
+      const { part, goal, waiting, cause } = what.memory;
+      if (part !== goal) this.#send(what, bentOutput(bentOf(what.action), goal), cause);
+      else if (!Number.isNaN(waiting)) this.#send(what, waiting, cause);
     }
     this.#busy.clear();
   }
 
-  #moveOn(a: number): void {
-    const state = this.#world.shapes.get(a);
-    if (!state) {
-      this.#busy.delete(a);
-      return;
-    }
-    const compiled = this.#world.context.compiled.actions[a]!;
-    const { action } = compiled;
-    const bent = bentOf(compiled);
+  /** Threshold, slew, output and rate: what depends on what was before, and on time. */
+  #timed(a: number, memory: TimedState, travel01: number, row: number): number {
+    const action = this.#world.context.compiled.actions[a]!;
+    const { shape } = action.action;
+    const bent = bentOf(action);
     const atMs = this.#world.now[0]!;
-    const { slewPerS, ratePerS } = action.shape;
-    let value = state.waiting;
-    if (slewPerS !== undefined && state.part !== state.goal)
-      value = bentOutput(bent, slewPart(state, state.goal, slewPerS, atMs));
-    const arrived = state.part === state.goal;
-    if (Number.isNaN(value)) {
-      if (arrived) this.#busy.delete(a);
-      return;
+    let part = bentPart(bent, travel01);
+    if (shape.threshold && !Number.isNaN(part)) part = thresholdPart(memory, part, shape.threshold);
+    if (Number.isNaN(part)) return NOTHING;
+    memory.cause = row;
+    if (shape.slewPerS !== undefined) {
+      part = slewPart(memory, part, shape.slewPerS, atMs);
+      if (part !== memory.goal) this.#keepGoing(a, memory);
     }
-    if (ratePerS !== undefined && !rateAllows(state, ratePerS, atMs)) {
-      state.waiting = value; // the newest wins
-      return;
-    }
-    state.waiting = Number.NaN;
-    if (arrived) this.#busy.delete(a);
-    this.#send(a, value, state.cause);
-  }
-
-  #rated(a: number, state: TimedState, value: number): number {
-    const { ratePerS } = this.#world.context.compiled.actions[a]!.action.shape;
-    if (ratePerS === undefined || rateAllows(state, ratePerS, this.#world.now[0]!)) {
-      state.waiting = Number.NaN;
+    const value = bentOutput(bent, part);
+    if (shape.ratePerS === undefined || rateAllows(memory, shape.ratePerS, atMs)) {
+      memory.waiting = Number.NaN;
       return value;
     }
-    state.waiting = value;
-    this.#busy.add(a);
+    memory.waiting = value;
+    this.#keepGoing(a, memory);
     return NOTHING;
+  }
+
+  #keepGoing(a: number, memory: TimedState): void {
+    if (this.#busy.has(memory)) return;
+    const { context } = this.#world;
+    const action = context.compiled.actions[a]!;
+    this.#busy.set(memory, { action, numbers: context.numbers(a), state: context.table.state(a), memory });
+  }
+
+  #moveOn(what: OnItsWay): void {
+    const { action, memory } = what;
+    const atMs = this.#world.now[0]!;
+    const { slewPerS, ratePerS } = action.action.shape;
+    let value = memory.waiting;
+    if (slewPerS !== undefined && memory.part !== memory.goal)
+      value = bentOutput(bentOf(action), slewPart(memory, memory.goal, slewPerS, atMs));
+    const arrived = memory.part === memory.goal;
+    if (!Number.isNaN(value) && ratePerS !== undefined && !rateAllows(memory, ratePerS, atMs)) {
+      memory.waiting = value; // the newest wins
+      return;
+    }
+    memory.waiting = Number.NaN;
+    if (arrived) this.#busy.delete(memory);
+    if (!Number.isNaN(value)) this.#send(what, value, memory.cause);
   }
 
   #isFine(a: number): boolean {
@@ -159,12 +159,14 @@ export class Shaping {
     return by !== undefined && "layer" in by && isUp(this.#world.layers, by.layer);
   }
 
-  #stateOf(a: number): TimedState {
-    let state = this.#world.shapes.get(a);
-    if (!state) {
-      state = newTimedState();
-      this.#world.shapes.set(a, state);
+  /** What the shape of action a remembers of the very value it stands for now: on another page it is another one. */
+  #memoryOf(a: number): TimedState {
+    const key = a * STATES + this.#world.context.table.state(a) + 1;
+    let memory = this.#world.shapes.get(key);
+    if (!memory) {
+      memory = newTimedState();
+      this.#world.shapes.set(key, memory);
     }
-    return state;
+    return memory;
   }
 }

@@ -143,6 +143,7 @@ export class Translator {
   }
 
   #resolve(): void {
+    this.#commands.firing.beforeRefresh();
     this.world.context.refresh(layersUp(this.world));
     this.#reports.settle();
   }

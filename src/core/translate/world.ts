@@ -30,7 +30,7 @@ export interface World {
   bypassed: Uint8Array;
   /** Place in its list of each mapping that steps through one, by its id. */
   readonly places: Map<string, number>;
-  /** What shapes remember, by action. */
+  /** What shapes remember, by action and the value it changes. */
   shapes: Map<number, TimedState>;
   /** Times of the last taps of the tempo, in ms. */
   taps: number[];
