@@ -92,7 +92,6 @@ export class Hands {
     };
     if (release >= 0) surface.onRelease.set(releaseKey(control, which), release);
     const timed = plan.tap >= 0 || plan.hold >= 0 || plan.double >= 0;
-    surface.pressMapped[control] = press >= 0 || whileHeld >= 0 || release >= 0 || timed ? 1 : 0;
     if (press < 0 && whileHeld < 0 && release < 0 && !timed) {
       if (context.compiled.modifiers.has(compiled.firstControl + control))
         world.ring.outcome(row, OUTCOME.waitingForGesture, -1, control, 0, 0, 0);
@@ -155,6 +154,7 @@ export class Hands {
     this.#pressed(surface, control, 0);
     const held = world.held.release(compiled.id, compiled.profile.controls[control]!.id, which);
     const lets = held !== undefined && held.releases.length > 0;
+    surface.releaseTaken = held !== undefined;
     world.ring.outcome(row, lets ? OUTCOME.sent : OUTCOME.released, -1, control, 0, 0, 0);
     surface.gestures?.release(control, world.now[0]!);
     if (held) this.#firing.output.letGo(held, row);

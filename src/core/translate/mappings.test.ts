@@ -14,7 +14,7 @@ import {
   synth,
   toggle,
 } from "../../../tests/rig/shows.ts";
-import { fader, surfaceProfile } from "../../../tests/rig/surfaces.ts";
+import { control, fader, once, surfaceProfile } from "../../../tests/rig/surfaces.ts";
 import { compileShow } from "../mapping/compile.ts";
 import { applyEdit, applyShowPatches } from "../show/edits.ts";
 import type { Binding, Mapping, Show } from "../show/show.ts";
@@ -208,6 +208,34 @@ describe("ranges of messages", () => {
     });
     const rig = Rig.onPage(1, showWith([range, mapping("pad-1", go(1))])).hex("90 24 7F 90 25 7F");
     expect(rig.sent()).toEqual(went(1, 9)); // note 36 is pad 1; pad 2, note 37, is free
+  });
+  test("rule 6: a release goes to the control or to the range, whichever was pressed", () => {
+    const wide = { kind: "any", of: "note", channels: [1, 1], numbers: [36, 40] } as const;
+    const show = showWith([
+      keys(action("k", "playback.flash", { page: fixed(1), playback: fixed(9) }), {
+        message: { ...wide, channels: [1, 1], numbers: [36, 40] },
+      }),
+      mapping("pad-1", flash(1, fixed(1)), { layers: ["base"] }),
+      mapping("shift", house("layer", { layer: fixed(2) })),
+    ]);
+    const rig = Rig.onPage(1, show).press("pad-1").press("shift").release("pad-1").press("pad-1");
+    rig.release("shift").release("pad-1");
+    expect(rig.sent()).toEqual([
+      "/set/playback/1/1/flash 1",
+      "/set/playback/1/1/flash 0",
+      "/set/playback/1/9/flash 1",
+      "/set/playback/1/9/flash 0",
+    ]);
+    expect(rig.translator.world.held.list()).toEqual([]);
+  });
+  test("a control bound to its own message shows no other control’s state", () => {
+    const own = action("k", "playback.toggle", {
+      page: fixed(1),
+      playback: { from: "message", part: "number", offset: -35 },
+    });
+    const rig = Rig.onPage(1, showWith([mapping("pad-1", own), mapping("pad-2", own)]));
+    rig.desk("/now/playback/1/1/on", i(0)).desk("/now/playback/1/2/on", i(1)).tap("pad-2");
+    expect([rig.light("pad-1")!.mode, rig.light("pad-2")!.mode]).toEqual(["dim", "dim"]);
   });
   test("controllers: one mapping for all channels", () => {
     const show = showWith([
@@ -448,6 +476,32 @@ describe("routes", () => {
     rig.hex("90 24 7F 80 24 40 90 25 7F 80 25 40");
     expect(rig.sent()).toEqual([...went(1), "90 25 7F", "80 25 40"]);
     expect(rig.became()).toContain("routed");
+  });
+  test("only what no mapping took: buttons of controllers, keys of a range, SysEx and halves of values", () => {
+    const profile = surfaceProfile([
+      control("button", { kind: "controller", channel: 1, number: 36 }),
+      control("free", { kind: "controller", channel: 1, number: 37 }),
+      fader("wide", { kind: "controller-14", channel: 1, number: 1 }),
+      fader("loose", { kind: "controller-14", channel: 1, number: 2 }),
+      once("said", { kind: "sysex", prefix: "F0 7D 01" }),
+      once("unsaid", { kind: "sysex", prefix: "F0 7D 02" }),
+    ]);
+    const range = { kind: "any", of: "note", channels: [1, 1], numbers: [60, 71] } as const;
+    const made = showOn(
+      profile,
+      [
+        mapping("button", go(1)),
+        mapping("wide", level(2, fixed(1)), { gesture: "move", takeover: "jump" }),
+        mapping("said", go(3)),
+        mapping("keys", go(4), { message: { ...range, channels: [1, 1], numbers: [60, 71] } }),
+      ],
+      { desks: [...showWith([]).desks, synth], routes: [route({ pass: "unmapped" })] },
+    );
+    const rig = new Rig(made.show, { links: false, profiles: made.profiles });
+    rig.hex("B0 24 7F B0 24 00 B0 01 10 B0 21 05 F0 7D 01 F7 90 3C 7F 80 3C 00");
+    expect(rig.sent().filter((t) => !t.startsWith("/"))).toEqual([]);
+    rig.hex("B0 25 7F B0 25 00 B0 02 10 B0 22 05 F0 7D 02 F7");
+    expect(rig.sent()).toEqual(["B0 25 7F", "B0 25 00", "B0 02 10", "B0 22 05", "F0 7D 02 F7"]);
   });
   test("by kind", () => {
     const rig = Rig.onPage(1, show({ kinds: ["program", "clock"] }));

@@ -16,6 +16,31 @@ const NOT_A_CONTROL = -2;
 const MAX_7 = 127;
 const MAX_14 = 16_383;
 
+/** Outcomes of a message that say that a mapping took it, whatever it then sent. */
+const TAKEN = new Set<number>([
+  OUTCOME.sent,
+  OUTCOME.waitingToCatch,
+  OUTCOME.outOfRange,
+  OUTCOME.pageUnknown,
+  OUTCOME.selectionUnknown,
+  OUTCOME.valueUnknown,
+  OUTCOME.noCrossing,
+  OUTCOME.waitingForGesture,
+  OUTCOME.shaped,
+  OUTCOME.delayed,
+  OUTCOME.endOfList,
+]);
+
+/** A release belongs to whoever took its press. */
+function isTaken(surface: SurfaceState, outcome: number): boolean {
+  return TAKEN.has(outcome) || (outcome === OUTCOME.released && surface.releaseTaken);
+}
+
+/** Which message of a range this is; 0 is left for controls that are one message. */
+function messageNumber(status: number, d1: number): number {
+  return 1 + (((status & 15) << 7) | d1);
+}
+
 export class MidiInput {
   readonly #world: World;
   readonly #hands: Hands;
@@ -46,8 +71,8 @@ export class MidiInput {
       sysex: (bytes) => {
         const row = ring.long(now[0]!, 0, surface.index, bytes, 0, bytes.length);
         ring.outcome(row, OUTCOME.notAControl, -1, -1, 0, 0, 0);
-        const taken = this.#readerOf(surface).sysex(bytes, row);
-        this.#routing.sysex(surface, bytes, row, taken);
+        this.#readerOf(surface).sysex(bytes, row);
+        this.#routing.sysex(surface, bytes, row, isTaken(surface, ring.outcomeOf(row)));
       },
       dropped: (_reason: MidiDropReason, count) => {
         const row = ring.short(now[0]!, 0, surface.index, 0, 0, 0, 0);
@@ -113,7 +138,7 @@ export class MidiInput {
   ): void {
     const { ring, message } = this.#world;
     const range = this.#rangeOf(surface, status, d1);
-    if (control >= 0 && (range < 0 || this.#isMapped(surface, control)))
+    if (control >= 0 && (range < 0 || this.#isOwn(surface, control, range, status, d1, d2)))
       this.#plain(surface, control, status, d1, d2, row);
     else if (surface.loop.heard(status, d1, d2, this.#world.now[0]!)) this.#nothing(row, OUTCOME.looped);
     else if (range >= 0) {
@@ -126,23 +151,37 @@ export class MidiInput {
       message[0] = status;
       message[1] = d1;
       message[2] = d2;
-      if (!this.#readerOf(surface).short(status, d1, d2, row, this.#world.now[0]!))
-        this.#nothing(
-          row,
-          control === NOT_A_CONTROL && !this.#isPlayed(status) ? OUTCOME.notAControl : this.#unknown(status, d1),
-        );
+      if (!this.#readerOf(surface).short(status, d1, d2, row, this.#world.now[0]!)) {
+        const mode = (status & 0xf0) === 0xb0 && d1 >= FIRST_CHANNEL_MODE;
+        this.#nothing(row, mode || status >= 0xf0 ? OUTCOME.notAControl : OUTCOME.noControl);
+      }
     }
-    if (this.#world.context.compiled.routes.length > 0)
-      this.#routing.short(surface, status, d1, d2, length, row, ring.outcomeOf(row));
+    if (this.#world.context.compiled.routes.length === 0) return;
+    const outcome = ring.outcomeOf(row);
+    // One half of a value goes the way of the whole: two halves must not part.
+    const whole = outcome === OUTCOME.partOfValue ? this.#partIsMapped(surface, status, d1) : isTaken(surface, outcome);
+    this.#routing.short(surface, status, d1, d2, length, row, outcome === OUTCOME.looped ? null : whole);
   }
 
-  #unknown(status: number, d1: number): number {
-    return (status & 0xf0) === 0xb0 && d1 >= FIRST_CHANNEL_MODE ? OUTCOME.notAControl : OUTCOME.noControl;
+  /**
+   * Of a control with its own message that lies in a range as well: whether the message is its own. A release goes to
+   * whichever of the two was pressed (rule 6); everything else to the control, where it is mapped.
+   */
+  #isOwn(surface: SurfaceState, control: number, range: number, status: number, d1: number, d2: number): boolean {
+    const isNote = (status & 0xe0) === 0x80;
+    if (!isNote || ((status & 0xf0) === 0x90 && d2 > 0)) return this.#isMapped(surface, control);
+    const { held } = this.#world;
+    const { id, profile } = surface.compiled;
+    return !held.isHeld(id, profile.controls[range]!.id, messageNumber(status, d1));
   }
 
-  /** True for messages that hands could have sent: pressure and programs, beside notes, controllers and bends. */
-  #isPlayed(status: number): boolean {
-    return status < 0xf0;
+  /** True where the value that this message is a part of belongs to a control that is mapped. */
+  #partIsMapped(surface: SurfaceState, status: number, d1: number): boolean {
+    const { controllers, parameters } = surface.compiled.special;
+    const role = controllers.get(((status & 15) << 7) | d1);
+    if (role) return this.#isMapped(surface, role.control);
+    for (const control of parameters[status & 15]?.values() ?? []) if (this.#isMapped(surface, control)) return true;
+    return false;
   }
 
   #readerOf(surface: SurfaceState): SurfaceReader {
@@ -196,7 +235,7 @@ export class MidiInput {
 
   /** One message of a range: its mappings fire as for a control, and every number is held by itself. */
   #inRange(surface: SurfaceState, control: number, status: number, d1: number, d2: number, row: number): void {
-    const which = 1 + (((status & 15) << 7) | d1);
+    const which = messageNumber(status, d1);
     switch (status & 0xf0) {
       case 0xb0:
         this.#hands.moveWithoutPlace(surface, control, d2 / MAX_7, row);

@@ -12,7 +12,7 @@ import { DIRECTION_OUT, SIDE_DESK } from "../trace/traffic-ring.ts";
 import type { CommandPath } from "./commands.ts";
 import { CONDITIONAL, READY } from "./context.ts";
 import { DARK_LOOK, drawOrder, LightValues, lookOf, shownAction, shownMapping } from "./lights.ts";
-import { FEEDBACK_BYPASSED, markWatchers, type World } from "./world.ts";
+import { FEEDBACK_BYPASSED, markWatchers, NO_MESSAGE, type World } from "./world.ts";
 
 const UPKEEP = DIRECTION_OUT | SIDE_DESK;
 const LIGHT_STATUS_BYTES = 3;
@@ -174,6 +174,10 @@ export class ReportPath {
    * and a fader that now stands for another level has to catch it (rules 9 and 18).
    */
   settle(): void {
+    this.#withoutMessage(() => this.#settle());
+  }
+
+  #settle(): void {
     const { context, surfaces, desks } = this.#world;
     for (const desk of desks) desk.watchers = new Map();
     context.compiled.surfaces.forEach((compiled, s) => {
@@ -252,6 +256,19 @@ export class ReportPath {
 
   /** Sends the lights that differ, as far as each surface's budget allows. */
   draw(atMs: number): void {
+    this.#withoutMessage(() => this.#draw(atMs));
+  }
+
+  /** What a control shows never depends on the message in hand, which may be another control's. */
+  #withoutMessage(work: () => void): void {
+    const { message } = this.#world;
+    const status = message[0]!;
+    message[0] = NO_MESSAGE;
+    work();
+    message[0] = status;
+  }
+
+  #draw(atMs: number): void {
     const { context, surfaces, desks, ring, outbox, bypassed } = this.#world;
     surfaces.forEach((surface, s) => {
       if (surface.dirty.size === 0) return;

@@ -7,23 +7,6 @@ import type { SurfaceState } from "./surface-state.ts";
 import type { World } from "./world.ts";
 
 const SYSEX = 0xf0;
-/** Outcomes of a message that say that a mapping took it, whatever it then sent. */
-const TAKEN = new Set<number>([
-  OUTCOME.sent,
-  OUTCOME.waitingToCatch,
-  OUTCOME.outOfRange,
-  OUTCOME.pageUnknown,
-  OUTCOME.selectionUnknown,
-  OUTCOME.valueUnknown,
-  OUTCOME.noCrossing,
-  OUTCOME.waitingForGesture,
-  OUTCOME.shaped,
-  OUTCOME.delayed,
-  OUTCOME.endOfList,
-]);
-/** Messages that the guard stopped go no further. */
-const STOPPED = OUTCOME.looped;
-
 export class Routing {
   readonly #world: World;
   readonly #short = new Uint8Array(3);
@@ -34,7 +17,7 @@ export class Routing {
     this.#world = world;
   }
 
-  /** A short message from a surface, with what became of it. */
+  /** A short message from a surface, and whether a mapping took it; null = the guard stopped it. */
   short(
     surface: SurfaceState,
     status: number,
@@ -42,14 +25,11 @@ export class Routing {
     d2: number,
     length: number,
     row: number,
-    outcome: number,
+    mapped: boolean | null,
   ): void {
-    if (outcome === STOPPED) return;
-    const s = surface.index;
-    // The release of what a mapping took belongs to that mapping.
-    const mapped = TAKEN.has(outcome) || (outcome === OUTCOME.released && this.#hasMapping(surface, status, d1));
+    if (mapped === null) return;
     for (const route of this.#world.context.compiled.routes)
-      if (route.fromSurface === s) this.#pass(route, status, d1, d2, length, row, mapped);
+      if (route.fromSurface === surface.index) this.#pass(route, status, d1, d2, length, row, mapped);
   }
 
   sysex(surface: SurfaceState, bytes: Uint8Array, row: number, mapped: boolean): void {
@@ -89,11 +69,6 @@ export class Routing {
       },
       dropped: () => {}, // the row of the bytes stands in the list already
     });
-  }
-
-  #hasMapping(surface: SurfaceState, status: number, d1: number): boolean {
-    const control = surface.compiled.noteTo[((status & 15) << 7) | d1] ?? -1;
-    return control >= 0 && surface.lastPressMapped(control);
   }
 
   #pass(

@@ -48,8 +48,8 @@ export class SurfaceState {
   gestures: GestureRecogniser | null = null;
   /** Fingers that rest on a control. */
   readonly touched: Uint8Array;
-  /** Controls whose last press was taken by a mapping, so that its release is not passed on alone. */
-  readonly pressMapped: Uint8Array;
+  /** True where a mapping had taken the press of the last release, so that it is not passed on alone. */
+  releaseTaken = false;
   /** Mapping that fires on the release of what is pressed, by control and, of a range, which of its messages. */
   readonly onRelease = new Map<number, number>();
   /** When an endless control was turned last, in ms; -1 = never. */
@@ -75,7 +75,6 @@ export class SurfaceState {
     this.dirty = new IndexSet(count);
     this.moved = new IndexSet(count);
     this.touched = new Uint8Array(count);
-    this.pressMapped = new Uint8Array(count);
     this.turnedAtMs = new Float64Array(count).fill(-1);
     this.budget = budgetFor(compiled.surface.out.kind);
     if (before?.profileId === this.profileId) this.#takeOver(before);
@@ -126,11 +125,6 @@ export class SurfaceState {
     this.#faders[at] = position;
     this.#faders[at + TOUCHED_AT_MS] = atMs;
     return before;
-  }
-
-  /** True where the last press of a control fired a mapping. */
-  lastPressMapped(control: number): boolean {
-    return this.pressMapped[control] === 1;
   }
 
   /** What was not decided under the old tables never will be. */
