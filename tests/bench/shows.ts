@@ -2,7 +2,8 @@
 import quayLights from "../../profiles/quay-lights.desk.json" with { type: "json" };
 import { type Profiles, profilesOf } from "../../src/core/show/check.ts";
 import { DESK_PROFILE_FORMAT, type DeskProfile } from "../../src/core/show/desk-profile.ts";
-import { emptyShow, type Mapping, type Shape, type Show, WHOLE_TRAVEL } from "../../src/core/show/show.ts";
+import type { Shape } from "../../src/core/show/shape.ts";
+import { emptyShow, type Mapping, type Show, WHOLE_TRAVEL } from "../../src/core/show/show.ts";
 import { SURFACE_PROFILE_FORMAT, type SurfaceProfile } from "../../src/core/show/surface-profile.ts";
 import { shippedProfiles } from "../../src/server/profiles.ts";
 

@@ -2,11 +2,8 @@
  * The link to one desk (rule 20): heartbeat, subscription and query, and what follows from their answers:
  * answering, silent or refusing. A step function on time that comes in; what is to be sent comes out.
  */
-import { encodeOsc } from "../osc/encode.ts";
-import type { OscArgument } from "../osc/types.ts";
-import type { DeskProfile, MessageTemplate, OscTemplate } from "../show/desk-profile.ts";
-import { encodeMidiTemplate } from "./midi-template.ts";
-import { fillTemplate, parseTemplate, wholeName } from "./template.ts";
+import type { DeskProfile } from "../show/desk-profile.ts";
+import { encodeMessage } from "./message-template.ts";
 
 /** `waiting` = it was just asked for the first time; `inside` = it needs no link. */
 export type Health = "waiting" | "answering" | "silent" | "refusing" | "inside";
@@ -59,17 +56,17 @@ export class DeskLink {
     const { heartbeat, subscribe } = this.#profile;
     if (subscribe && atMs >= this.#nextSubscribeMs) {
       this.#nextSubscribeMs = atMs + subscribe.renewMs;
-      send.push(...subscribe.send.map((m) => encodeTemplate(m, 0)));
+      send.push(...subscribe.send.map((m) => encodeMessage(m, () => 0)));
     }
     if (this.#askedAtMs < 0) {
       this.#askedAtMs = atMs;
-      send.push(...this.#profile.query.map((m) => encodeTemplate(m, 0)));
+      send.push(...this.#profile.query.map((m) => encodeMessage(m, () => 0)));
     }
     if (heartbeat && atMs >= this.#nextPulseMs) {
       this.#nextPulseMs = atMs + heartbeat.everyMs;
       this.#pulse = (this.#pulse + 1) & 0x7fff;
       this.#pulseAtMs = atMs;
-      send.push(...heartbeat.send.map((m) => encodeTemplate(m, this.#pulse)));
+      send.push(...heartbeat.send.map((m) => encodeMessage(m, () => this.#pulse)));
     }
     this.#judge(atMs);
     return send.length > 0 ? { send, returned: false } : NOTHING;
@@ -86,7 +83,7 @@ export class DeskLink {
     const { subscribe, query } = this.#profile;
     this.#askedAtMs = atMs;
     if (subscribe) this.#nextSubscribeMs = atMs + subscribe.renewMs;
-    const send = [...(subscribe?.send ?? []), ...query].map((m) => encodeTemplate(m, 0));
+    const send = [...(subscribe?.send ?? []), ...query].map((m) => encodeMessage(m, () => 0));
     return { send, returned: true };
   }
 
@@ -127,18 +124,4 @@ export class DeskLink {
     this.#state.sinceMs = atMs;
     if (health !== "answering") this.#state.roundTripMs = -1;
   }
-}
-
-function encodeTemplate(message: MessageTemplate, pulse: number): Uint8Array {
-  if ("midi" in message) return encodeMidiTemplate(message, () => pulse).bytes;
-  const parsed = parseTemplate(message.address);
-  const address = parsed.ok ? fillTemplate(parsed.template, () => pulse) : message.address;
-  return encodeOsc({ kind: "message", address, args: message.arguments.map((a) => constantArgument(a, pulse)) });
-}
-
-function constantArgument(a: OscTemplate["arguments"][number], pulse: number): OscArgument {
-  if (a.type === "s") return { type: "s", value: String(a.value) };
-  const value = typeof a.value === "number" ? a.value : wholeName(a.value) === "pulse" ? pulse : 0;
-  if (a.type === "bool") return { type: value ? "T" : "F" };
-  return { type: a.type, value };
 }

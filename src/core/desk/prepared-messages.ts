@@ -9,10 +9,10 @@
 import type { ActionTable } from "../mapping/action-table.ts";
 import type { CompiledAction } from "../mapping/compile-actions.ts";
 import { encodeOsc, paddedStringBytes } from "../osc/encode.ts";
-import type { OscArgument } from "../osc/types.ts";
 import type { MessageTemplate, MidiTemplate, OscTemplate } from "../show/desk-profile.ts";
+import { oscArgument } from "./message-template.ts";
 import { encodeMidiTemplate } from "./midi-template.ts";
-import { fillTemplate, parseTemplate, type Template, wholeName } from "./template.ts";
+import { fillTemplate, parseTemplate, type Template } from "./template.ts";
 
 /** A record: where the message starts, its length, where its value goes, and how the value is written. */
 export const P_RECORD = 5;
@@ -123,6 +123,7 @@ export class PreparedMessages {
 
   #encodeOne(m: number, action: CompiledAction, values: readonly number[]): void {
     const plan = this.#plans[m]!;
+    // The value itself is written in later.
     const number = (name: string) => values[action.fn.fn.parameters.indexOf(name)] ?? 0;
     if (plan.kind === "midi") {
       this.#encodeMidi(m, plan.message, number);
@@ -130,7 +131,7 @@ export class PreparedMessages {
     }
     const { template, message } = plan;
     const address = fillTemplate(template, number);
-    const args = message.arguments.map((a) => argumentOf(a, number));
+    const args = message.arguments.map((a) => oscArgument(a, number));
     const encoded = encodeOsc({ kind: "message", address, args });
     const record = m * P_RECORD;
     const offset = this.offset(m);
@@ -170,14 +171,6 @@ function words(bytes: number): number {
   return (bytes + 3) & ~3;
 }
 
-function argumentOf(a: OscTemplate["arguments"][number], number: (name: string) => number): OscArgument {
-  if (a.type === "s") return { type: "s", value: String(a.value) };
-  const name = typeof a.value === "string" ? wholeName(a.value) : null;
-  const value = typeof a.value === "number" ? a.value : name === null || name === "value" ? 0 : number(name);
-  if (a.type === "bool") return { type: value > 0 ? "T" : "F" };
-  return { type: a.type, value };
-}
-
 /** A message's template, and the room it needs for the longest numbers its parameters can have. */
 function planOf(message: MessageTemplate, action: CompiledAction): { plan: Plan; room: number } {
   const widest = (name: string) => {
@@ -192,7 +185,7 @@ function planOf(message: MessageTemplate, action: CompiledAction): { plan: Plan;
   const room = encodeOsc({
     kind: "message",
     address,
-    args: message.arguments.map((a) => argumentOf(a, widest)),
+    args: message.arguments.map((a) => oscArgument(a, widest)),
   }).length;
   return { plan: { kind: "osc", template: parsed.template, message }, room };
 }

@@ -37,7 +37,19 @@ export interface Advice {
   readonly text: string;
 }
 
-export function adviceFor(compiled: CompiledShow): Advice[] {
+/** A compiled show does not change, and several views ask for its advice. */
+const known = new WeakMap<CompiledShow, readonly Advice[]>();
+
+export function adviceFor(compiled: CompiledShow): readonly Advice[] {
+  let advice = known.get(compiled);
+  if (!advice) {
+    advice = workOut(compiled);
+    known.set(compiled, advice);
+  }
+  return advice;
+}
+
+function workOut(compiled: CompiledShow): Advice[] {
   const { show } = compiled;
   const advice: Advice[] = [];
   const entered = enteredLayers(compiled);

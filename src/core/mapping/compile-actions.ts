@@ -5,7 +5,8 @@ import { type BentShape, bentShape, isBent, isTimed } from "../shape/bent.ts";
 import { compileShape } from "../shape/linear.ts";
 import type { Acts, Range } from "../show/desk-profile.ts";
 import { HOUSE } from "../show/ids.ts";
-import type { Action, Binding, Show } from "../show/show.ts";
+import type { Binding } from "../show/shape.ts";
+import type { Action, Show } from "../show/show.ts";
 import { A_BENT, A_DELAYED, A_DYNAMIC, A_INSIDE, A_REPORTED, ActionTable } from "./action-table.ts";
 import { BINDING_INTS, isDynamic, MAX_PARAMETERS, withoutLists, writeBinding } from "./bindings.ts";
 

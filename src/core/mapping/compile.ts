@@ -12,6 +12,7 @@ import type { Mapping, Show } from "../show/show.ts";
 import type { Control } from "../show/surface-profile.ts";
 import { type CompiledSurface, compileSurface } from "../surface/compile-surface.ts";
 import { expandBanks } from "../surface/internal-banks.ts";
+import { rangeControl } from "../surface/range-control.ts";
 import type { ActionTable } from "./action-table.ts";
 import { fixedStateIndex } from "./bindings.ts";
 import { ActionCompiler, type CompiledAction } from "./compile-actions.ts";
@@ -258,17 +259,6 @@ function rangeControls(show: Show): Map<string, Control[]> {
     if (!own.has(m.control)) own.set(m.control, rangeControl(m.control, m.message));
   }
   return new Map([...bySurface].map(([id, own]) => [id, [...own.values()]]));
-}
-
-export function rangeControl(id: string, message: NonNullable<Mapping["message"]>): Control {
-  return {
-    id,
-    name: id,
-    kind: "pad",
-    behaviour: message.of === "note" ? "springs-back" : message.of === "controller" ? "absolute" : "one-shot",
-    place: { x: 0, y: 0, width: 1e-6, height: 1e-6 },
-    sends: message,
-  };
 }
 
 /** A mapping for one layer, page, condition or chord goes before one that holds more widely. */

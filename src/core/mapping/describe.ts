@@ -1,7 +1,8 @@
 /** Mappings, actions and controls in the words of the trade, for screens and lists. */
 import { decimalAndHex, type MiddleC, noteName } from "../midi/numbers.ts";
 import type { DeskFunction, Parameter, Range } from "../show/desk-profile.ts";
-import type { Action, Binding, Mapping, Show } from "../show/show.ts";
+import type { Binding } from "../show/shape.ts";
+import type { Action, Mapping, Show } from "../show/show.ts";
 import type { AnyMessage, Control } from "../show/surface-profile.ts";
 import { numberListWords } from "./bindings.ts";
 

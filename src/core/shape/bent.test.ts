@@ -3,7 +3,7 @@ import { describe, expect, test } from "vitest";
 import { f, Rig } from "../../../tests/rig/rig.ts";
 import { fixed, level, mapping, shift, showWith } from "../../../tests/rig/shows.ts";
 import type { Range } from "../show/desk-profile.ts";
-import { type Curve, Shape } from "../show/show.ts";
+import { type Curve, Shape } from "../show/shape.ts";
 import { bentShape, bentTravel, bentValue } from "./bent.ts";
 import { curveFunction } from "./curves.ts";
 import { takeoverState } from "./takeover.ts";

@@ -3,7 +3,7 @@
  * ends; what depends on time (slew, rate, threshold) is in `timed.ts`.
  */
 import type { Range } from "../show/desk-profile.ts";
-import type { Shape } from "../show/show.ts";
+import type { Shape } from "../show/shape.ts";
 import { type CurveFunction, curveFunction, travelAt } from "./curves.ts";
 import { outputOf } from "./linear.ts";
 

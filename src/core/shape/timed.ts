@@ -2,7 +2,7 @@
  * The steps of a shape that remember: fine moves, jump limit, threshold, slew and rate. State is plain data and
  * time comes in, so a take gives the same values every time.
  */
-import type { Shape } from "../show/show.ts";
+import type { Shape } from "../show/shape.ts";
 import { CATCH_WITHIN } from "./takeover.ts";
 
 export interface TimedState {

@@ -1,11 +1,13 @@
 /** What Zod cannot see in a mapping: controls, gestures, conditions, and everything its actions name. */
 import { parseFreeMessage } from "../desk/free-message.ts";
 import { gesturesOf } from "../mapping/gestures.ts";
+import { rangeControl } from "../surface/range-control.ts";
 import { type DeskNames, type ShowNames, twice } from "./check-names.ts";
 import type { DeskFunction, Parameter } from "./desk-profile.ts";
 import { HOUSE } from "./ids.ts";
 import type { Path, Problem } from "./problem.ts";
-import type { Action, Binding, ControlRef, Mapping, Shape } from "./show.ts";
+import type { Binding, ControlRef, Shape } from "./shape.ts";
+import type { Action, Mapping } from "./show.ts";
 import type { Control } from "./surface-profile.ts";
 
 /** Actions that one action with lists of numbers may stand for. */
@@ -71,14 +73,7 @@ function controlOf(m: Mapping, path: Path, names: ShowNames, problems: Problem[]
       detail: `another mapping already calls other messages “${m.control}”.`,
     });
   names.ranges.set(key, text);
-  return {
-    id: m.control,
-    name: m.control,
-    kind: "pad",
-    behaviour: m.message.of === "note" ? "springs-back" : m.message.of === "controller" ? "absolute" : "one-shot",
-    place: { x: 0, y: 0, width: 1, height: 1 },
-    sends: m.message,
-  };
+  return rangeControl(m.control, m.message);
 }
 
 function checkControlRef(ref: ControlRef, path: Path, names: ShowNames, problems: Problem[]): void {

@@ -4,7 +4,8 @@ import { control, encoder, surfaceProfile } from "../../../tests/rig/surfaces.ts
 import { checkShow, checkSurfaceProfile } from "./check.ts";
 import { parseEdit } from "./edits.ts";
 import { problemWords } from "./problem.ts";
-import { Action, type Mapping, type Shape, type Show } from "./show.ts";
+import type { Shape } from "./shape.ts";
+import { Action, type Mapping, type Show } from "./show.ts";
 import type { Control } from "./surface-profile.ts";
 
 const problems = (show: Show) => checkShow(show, profiles).map(problemWords);

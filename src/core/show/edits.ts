@@ -7,7 +7,8 @@ import { z } from "zod";
 import { checkShow, type Profiles } from "./check.ts";
 import { Id, Name } from "./ids.ts";
 import { type Problem, problemsOf } from "./problem.ts";
-import { Action, Bank, Desk, Group, Layer, Mapping, PortRef, Route, Shape, Show, Surface, Variable } from "./show.ts";
+import { Shape } from "./shape.ts";
+import { Action, Bank, Desk, Group, Layer, Mapping, PortRef, Route, Show, Surface, Variable } from "./show.ts";
 
 enablePatches();
 

@@ -4,8 +4,6 @@ import { Colour, Id, Name } from "./ids.ts";
 import { Binding, ControlRef, Shape } from "./shape.ts";
 import { AnyMessage } from "./surface-profile.ts";
 
-export { Binding, ControlRef, Curve, Shape } from "./shape.ts";
-
 /** Where bytes go in or out. */
 export const PortRef = z.discriminatedUnion("kind", [
   /** A surface drawn on the screen, whose bytes come and go over the live socket. */

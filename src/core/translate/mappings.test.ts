@@ -17,7 +17,8 @@ import {
 import { control, fader, once, surfaceProfile } from "../../../tests/rig/surfaces.ts";
 import { compileShow } from "../mapping/compile.ts";
 import { applyEdit, applyShowPatches } from "../show/edits.ts";
-import type { Binding, Mapping, Show } from "../show/show.ts";
+import type { Binding } from "../show/shape.ts";
+import type { Mapping, Show } from "../show/show.ts";
 
 const go = (playback: number) => action(`g-${playback}`, "playback.go", { page: fixed(1), playback: fixed(playback) });
 const went = (...playbacks: number[]) => playbacks.map((p) => `/set/playback/1/${p}/go`);
