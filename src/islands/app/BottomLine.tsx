@@ -87,7 +87,9 @@ function LastHeard() {
 
 /** For a message that no mapping took: the mapping that differs in one thing only, and in which. */
 function Almost({ live, heard }: { live: LiveState; heard: TrafficEntry }) {
-  const miss = almost(live, heard);
+  const { context, show } = live;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is near depends on the show and what holds, not on every value
+  const miss = useMemo(() => almost(live, heard), [context, show, heard]);
   return miss ? <span className="text-ink-300"> · almost {miss}</span> : null;
 }
 

@@ -1,6 +1,7 @@
 /** "Go where I touch" and Learn: the control that hands move, anywhere, becomes the chosen one. */
 
 import type { TrafficEntry } from "../../core/live/protocol.ts";
+import type { CompiledShow } from "../../core/mapping/compile.ts";
 import { parseHexBytes } from "../../core/midi/words.ts";
 import { type HeardMessage, type LearnCandidate, type Learned, learn } from "../../core/surface/learn.ts";
 import type { PageActions } from "../live/actions.ts";
@@ -86,7 +87,7 @@ class LearnWindow {
     const { live, learning, ignored, ignoredSources } = this.#store.getState();
     if (!learning) return;
     const found = learn(this.#heard, { controls: ignored, sources: ignoredSources });
-    const best = found.best ? controlOf(live, found.best) : null;
+    const best = found.best ? controlOf(live.compiled, found.best) : null;
     this.#store.setState({ learned: { ...found, known: best !== null } });
     if (!best) {
       // Goes on listening: what came is no control of any surface, and the screen says what it was.
@@ -104,8 +105,8 @@ export interface LearnedNow extends Learned {
 }
 
 /** The control of a surface that sends what Learn found. */
-export function controlOf(live: LiveState, found: LearnCandidate): { surface: string; control: string } | null {
-  const surface = live.compiled.surfaces.find((s) => s.id === found.source);
+export function controlOf(compiled: CompiledShow, found: LearnCandidate): { surface: string; control: string } | null {
+  const surface = compiled.surfaces.find((s) => s.id === found.source);
   const wanted = sameMessage(found.sends);
   const control = surface?.profile.controls.find((c) => c.sends.kind !== "any" && sameMessage(c.sends) === wanted);
   return surface && control ? { surface: surface.id, control: control.id } : null;

@@ -1,5 +1,6 @@
 import { ChevronRight, Trash2 } from "lucide-react";
 import { useState } from "react";
+import type { CompiledShow } from "../../core/mapping/compile.ts";
 import { GESTURE_WORDS } from "../../core/mapping/gestures.ts";
 import type { DeskFunction } from "../../core/show/desk-profile.ts";
 import type { ActionChange } from "../../core/show/edits.ts";
@@ -7,7 +8,7 @@ import type { Action, Mapping } from "../../core/show/show.ts";
 import type { Control } from "../../core/show/surface-profile.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { FIELD } from "../parts/controls.tsx";
+import { DraftField } from "../parts/DraftField.tsx";
 import { NumberField } from "../parts/NumberField.tsx";
 import { Select } from "../parts/Select.tsx";
 import { BindingField } from "./BindingField.tsx";
@@ -22,7 +23,7 @@ interface Props {
 /** One action: the desk's function, where its numbers come from, the shape of its value, and when it acts. */
 export function ActionCard({ mapping, action, control }: Props) {
   const desk = useLive((l) => l.compiled.desks.find((d) => d.id === action.desk));
-  const compiled = useLive((l) => l.compiled.actions.find((a) => a.action === action));
+  const compiled = useLive((l) => compiledRange(l.compiled, mapping.id, action.id));
   const actions = useActions();
   const [open, setOpen] = useState(false);
   const fn = desk?.functions.get(action.function);
@@ -30,7 +31,7 @@ export function ActionCard({ mapping, action, control }: Props) {
   const change = (set: ActionChange) =>
     void actions.edit({ kind: "change-action", mapping: mapping.id, id: action.id, set });
   const shaped = fn.fn.acts === "level";
-  const range = compiled?.range ?? fn.fn.range;
+  const range = compiled ?? fn.fn.range; // one that is switched off is not compiled
   const when = whenWords(action, mapping);
   return (
     <div
@@ -96,6 +97,14 @@ export function ActionCard({ mapping, action, control }: Props) {
       {shaped && control.behaviour === "absolute" ? <Takeover mapping={mapping} /> : null}
     </div>
   );
+}
+
+/** The range of an action's value: its function's, or that of the variable it sets. */
+function compiledRange({ mappingOf, actionStart, actions }: CompiledShow, mapping: string, action: string) {
+  const m = mappingOf.get(mapping) ?? -1;
+  for (let a = actionStart[m] ?? 0; m >= 0 && a < actionStart[m + 1]!; a++)
+    if (actions[a]!.action.id === action) return actions[a]!.range;
+  return undefined;
 }
 
 function whenWords(action: Action, mapping: Mapping): string {
@@ -187,34 +196,15 @@ function Target({
         className="h-[24px] !bg-transparent px-2 font-semibold"
       />
       {fn.target === "port" ? (
-        <MessageField message={action.message ?? ""} onCommit={(message) => onChange({ message })} />
+        <DraftField
+          label="Message"
+          title="MIDI in hexadecimal pairs, or an OSC address with arguments; {value} stands for the value"
+          className="w-[190px] font-mono"
+          value={action.message ?? ""}
+          onCommit={(message) => onChange({ message })}
+        />
       ) : null}
     </span>
-  );
-}
-
-function MessageField({ message, onCommit }: { message: string; onCommit(message: string): void }) {
-  const [draft, setDraft] = useState<string | null>(null);
-  const commit = () => {
-    if (draft !== null && draft.trim() !== message) onCommit(draft.trim());
-    setDraft(null);
-  };
-  return (
-    <input
-      aria-label="Message"
-      title="MIDI in hexadecimal pairs, or an OSC address with arguments; {value} stands for the value"
-      className={`${FIELD} !h-[24px] w-[190px] font-mono`}
-      value={draft ?? message}
-      onChange={(e) => setDraft(e.target.value)}
-      onBlur={commit}
-      onKeyDown={(e) => {
-        if (e.key === "Enter") e.currentTarget.blur();
-        if (e.key === "Escape") {
-          e.stopPropagation();
-          setDraft(null);
-        }
-      }}
-    />
   );
 }
 

@@ -1,12 +1,12 @@
-import { useState } from "react";
 import type { CompiledDesk } from "../../core/desk/compile-desk.ts";
 import { numberListWords, parseNumberList } from "../../core/mapping/bindings.ts";
 import { bindingWords } from "../../core/mapping/describe.ts";
 import type { Parameter } from "../../core/show/desk-profile.ts";
 import { HOUSE } from "../../core/show/ids.ts";
-import type { Action, Binding, Show } from "../../core/show/show.ts";
+import type { Binding } from "../../core/show/shape.ts";
+import type { Action, Show } from "../../core/show/show.ts";
 import { useLive } from "../live/store.ts";
-import { FIELD } from "../parts/controls.tsx";
+import { DraftField } from "../parts/DraftField.tsx";
 import { NumberField } from "../parts/NumberField.tsx";
 import { type Option, Select } from "../parts/Select.tsx";
 
@@ -162,10 +162,12 @@ function Details({ parameter, binding, listed, show, onChange }: DetailsProps) {
       );
     case "list":
       return (
-        <ListField
+        <DraftField
           label={`${parameter.name} list`}
-          values={binding.values}
-          onCommit={(values) => onChange({ from: "list", values })}
+          className="w-[104px] font-mono"
+          value={numberListWords(binding.values)}
+          accepts={(text) => parseNumberList(text) !== null}
+          onCommit={(text) => onChange({ from: "list", values: parseNumberList(text)! })}
         />
       );
     case "strip":
@@ -243,41 +245,6 @@ export function StateChoice({
       onChange={(v) => {
         const [d, s] = v.split(" ") as [string, string];
         onChange(d, s);
-      }}
-    />
-  );
-}
-
-/** Numbers as "1, 4, 7 to 9"; what is none of that is left as it was. */
-export function ListField({
-  label,
-  values,
-  onCommit,
-}: {
-  label: string;
-  values: readonly number[];
-  onCommit(values: number[]): void;
-}) {
-  const [draft, setDraft] = useState<string | null>(null);
-  const commit = () => {
-    const read = draft === null ? null : parseNumberList(draft);
-    setDraft(null);
-    if (read) onCommit(read);
-  };
-  return (
-    <input
-      aria-label={label}
-      className={`${FIELD} !h-[24px] w-[104px] font-mono aria-invalid:border-alert`}
-      aria-invalid={draft !== null && parseNumberList(draft) === null}
-      value={draft ?? numberListWords(values)}
-      onChange={(e) => setDraft(e.target.value)}
-      onBlur={commit}
-      onKeyDown={(e) => {
-        if (e.key === "Enter") e.currentTarget.blur();
-        if (e.key === "Escape") {
-          e.stopPropagation();
-          setDraft(null);
-        }
       }}
     />
   );

@@ -1,15 +1,15 @@
-import { X } from "lucide-react";
-import type { ReactNode } from "react";
 import { DEFAULT_DOUBLE_MS, DEFAULT_HOLD_MS } from "../../core/mapping/compile.ts";
 import type { MappingChange } from "../../core/show/edits.ts";
 import { HOUSE } from "../../core/show/ids.ts";
 import type { Condition, Mapping, Order } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { FIELD } from "../parts/controls.tsx";
+import { DraftField } from "../parts/DraftField.tsx";
+import { ClearButton, FieldRow } from "../parts/FieldRow.tsx";
 import { NumberField } from "../parts/NumberField.tsx";
 import { Select } from "../parts/Select.tsx";
 import { StateChoice } from "./BindingField.tsx";
+import { idFrom } from "./new-ids.ts";
 
 const ORDER_WORDS: Record<Order, string> = {
   all: "all of them",
@@ -29,11 +29,18 @@ export function HowFields({ mapping }: { mapping: Mapping }) {
   const waits = mapping.gesture === "hold" || mapping.gesture === "double" || mapping.gesture === "tap";
   return (
     <div className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 rounded-[9px] bg-velvet-850 px-3.5 py-2.5 text-small text-ink-500">
-      <Row label="name">
-        <NameField name={mapping.name} onCommit={(name) => change({ name })} />
-      </Row>
+      <FieldRow label="name">
+        <DraftField
+          label="Name of the mapping"
+          placeholder="what the desk calls it"
+          maxLength={80}
+          className="w-[220px]"
+          value={mapping.name}
+          onCommit={(name) => change({ name })}
+        />
+      </FieldRow>
       {waits ? (
-        <Row label="times">
+        <FieldRow label="times">
           hold
           <NumberField
             label="Hold time"
@@ -51,10 +58,10 @@ export function HowFields({ mapping }: { mapping: Mapping }) {
             onCommit={(v) => change({ times: { ...times, doubleMs: Math.round(v) } })}
           />
           ms
-          {times ? <Clear label="Take the show’s times" onClick={() => change({ times: null })} /> : null}
-        </Row>
+          {times ? <ClearButton label="Take the show’s times" onClick={() => change({ times: null })} /> : null}
+        </FieldRow>
       ) : null}
-      <Row label="while held">
+      <FieldRow label="while held">
         <Select
           label="While held"
           value={whileHeld?.control ?? NONE}
@@ -72,36 +79,36 @@ export function HowFields({ mapping }: { mapping: Mapping }) {
           ]}
           onChange={(v) => change({ whileHeld: v === NONE ? null : { surface: mapping.surface, control: v } })}
         />
-      </Row>
+      </FieldRow>
       {(when ?? []).map((condition, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: conditions have no name of their own, and their order is kept
-        <Row key={i} label="only while">
+        <FieldRow key={i} label="only while">
           <ConditionField
             condition={condition}
             onChange={(next) => change({ when: (when ?? []).map((c, k) => (k === i ? next : c)) })}
           />
-          <Clear
+          <ClearButton
             label="Leave out this condition"
             onClick={() => {
               const rest = (when ?? []).filter((_, k) => k !== i);
               change({ when: rest.length > 0 ? rest : null });
             }}
           />
-        </Row>
+        </FieldRow>
       ))}
-      <Row label="actions">
+      <FieldRow label="actions">
         <Select
           label="Order of the actions"
           value={mapping.order ?? "all"}
           options={Object.entries(ORDER_WORDS).map(([value, label]) => ({ value, label }))}
           onChange={(order) => change({ order: order === "all" ? null : (order as Order) })}
         />
-      </Row>
-      <Row label="one of">
+      </FieldRow>
+      <FieldRow label="one of">
         <RadioField radio={mapping.radio} onCommit={(radio) => change({ radio })} />
-      </Row>
+      </FieldRow>
       {(when ?? []).length < 4 ? (
-        <Row label="">
+        <FieldRow label="">
           <button
             type="button"
             className="text-small text-ink-500 hover:text-ink-100"
@@ -109,7 +116,7 @@ export function HowFields({ mapping }: { mapping: Mapping }) {
           >
             + a condition
           </button>
-        </Row>
+        </FieldRow>
       ) : null}
     </div>
   );
@@ -166,23 +173,13 @@ function RadioField({ radio, onCommit }: { radio: string | undefined; onCommit(r
   );
   return (
     <>
-      <input
-        key={radio ?? ""}
-        aria-label="One of a group"
+      <DraftField
+        label="One of a group"
         placeholder="no group"
         list="radio-groups"
-        defaultValue={radio ?? ""}
-        className={`${FIELD} !h-[24px] w-[120px]`}
-        onBlur={(e) => {
-          const next = e.target.value
-            .trim()
-            .toLowerCase()
-            .replaceAll(/[^a-z0-9.-]+/g, "-");
-          if (next !== (radio ?? "")) onCommit(next === "" ? null : next);
-        }}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") e.currentTarget.blur();
-        }}
+        className="w-[120px]"
+        value={radio ?? ""}
+        onCommit={(text) => onCommit(idFrom(text) || null)}
       />
       <datalist id="radio-groups">
         {groups.split(" ").map((g) => (
@@ -191,46 +188,5 @@ function RadioField({ radio, onCommit }: { radio: string | undefined; onCommit(r
       </datalist>
       <span>one is on, the others go off</span>
     </>
-  );
-}
-
-function NameField({ name, onCommit }: { name: string; onCommit(name: string): void }) {
-  return (
-    <input
-      key={name}
-      aria-label="Name of the mapping"
-      placeholder="what the desk calls it"
-      defaultValue={name}
-      maxLength={80}
-      className={`${FIELD} !h-[24px] w-[220px]`}
-      onBlur={(e) => {
-        if (e.target.value.trim() !== name) onCommit(e.target.value.trim());
-      }}
-      onKeyDown={(e) => {
-        if (e.key === "Enter") e.currentTarget.blur();
-      }}
-    />
-  );
-}
-
-function Row({ label, children }: { label: string; children: ReactNode }) {
-  return (
-    <>
-      <span className="whitespace-nowrap">{label}</span>
-      <span className="flex flex-wrap items-center gap-1.5">{children}</span>
-    </>
-  );
-}
-
-function Clear({ label, onClick }: { label: string; onClick(): void }) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      onClick={onClick}
-      className="rounded p-0.5 hover:bg-velvet-700 hover:text-ink-100"
-    >
-      <X size={12} aria-hidden />
-    </button>
   );
 }

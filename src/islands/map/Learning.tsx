@@ -76,18 +76,18 @@ export function AlsoMoved() {
   const store = usePageStore();
   const actions = useActions();
   const learned = usePage((s) => s.learned);
-  const live = useLive((l) => l);
+  const compiled = useLive((l) => l.compiled);
+  const middleC = useLive((l) => l.show.settings.middleC);
   if (!learned || learned.others.length === 0) return null;
   return (
     <div className="flex flex-wrap items-center gap-1.5 text-small text-ink-500">
       also moved:
       {learned.others.slice(0, 4).map((other) => {
-        const at = controlOf(live, other);
+        const at = controlOf(compiled, other);
         const key = candidateKey(other.source, other.sends);
         const name = at
-          ? live.compiled.surfaces.find((s) => s.id === at.surface)?.profile.controls.find((c) => c.id === at.control)
-              ?.name
-          : sendsWords(other, live.show.settings.middleC);
+          ? compiled.surfaces.find((s) => s.id === at.surface)?.profile.controls.find((c) => c.id === at.control)?.name
+          : sendsWords(other, middleC);
         return (
           <span key={key} className="inline-flex items-center rounded-md bg-velvet-850 pl-2 text-ink-300">
             {at ? (

@@ -1,16 +1,16 @@
 import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
-import { rangeControl } from "../../core/mapping/compile.ts";
 import { sendsWords } from "../../core/mapping/describe.ts";
 import { gesturesOf } from "../../core/mapping/gestures.ts";
 import { parseNote, parseNumber } from "../../core/midi/numbers.ts";
 import type { AnyMessage } from "../../core/show/surface-profile.ts";
+import { rangeControl } from "../../core/surface/range-control.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage } from "../live/store.ts";
 import { FIELD, TextField } from "../parts/controls.tsx";
 import { Field, FormDialog } from "../parts/FormDialog.tsx";
 import { Select } from "../parts/Select.tsx";
-import { newId } from "./new-ids.ts";
+import { idFrom, newId } from "./new-ids.ts";
 
 /** Ranges of messages that stand beside the surface's own controls, and the way to make one. */
 export function RangeChips({ surface }: { surface: string }) {
@@ -69,10 +69,7 @@ function AddRange({ surface, onOpenChange }: { surface: string; onOpenChange(ope
       // What is no number is refused by the edit, with a sentence.
       numbers: [number(from) ?? -1, number(to) ?? -1],
     };
-    const id = name
-      .trim()
-      .toLowerCase()
-      .replaceAll(/[^a-z0-9.-]+/g, "-");
+    const id = idFrom(name);
     const [gesture = "press"] = gesturesOf(rangeControl(id, message));
     const done = await actions.edit({
       kind: "add-mapping",

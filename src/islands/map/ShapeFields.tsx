@@ -1,11 +1,10 @@
-import { X } from "lucide-react";
-import type { ReactNode } from "react";
 import { valueWords } from "../../core/mapping/describe.ts";
 import { outputOf } from "../../core/shape/linear.ts";
 import type { Range } from "../../core/show/desk-profile.ts";
 import type { ShapeChange } from "../../core/show/edits.ts";
-import type { Shape } from "../../core/show/show.ts";
+import type { Shape } from "../../core/show/shape.ts";
 import { Switch } from "../parts/controls.tsx";
+import { FieldRow } from "../parts/FieldRow.tsx";
 import { NumberField } from "../parts/NumberField.tsx";
 import { Select } from "../parts/Select.tsx";
 import { CURVE_WORDS, CurveField, OptionalField } from "./ShapeStepFields.tsx";
@@ -76,7 +75,7 @@ export function ShapeFields({ shape, range, endless, onChange }: Props) {
   return (
     <div className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 border-t border-velvet-700 pt-2 text-small text-ink-500">
       {endless ? (
-        <Row label="one step is">
+        <FieldRow label="one step is">
           <NumberField
             label="Step size"
             value={(shape.stepSize ?? 0.01) * 100}
@@ -85,9 +84,9 @@ export function ShapeFields({ shape, range, endless, onChange }: Props) {
             onCommit={(v) => onChange({ stepSize: v / 100 })}
           />
           % of the way
-        </Row>
+        </FieldRow>
       ) : (
-        <Row label="travel">
+        <FieldRow label="travel">
           <NumberField
             label="Travel from"
             value={shape.input[0] * 100}
@@ -115,20 +114,20 @@ export function ShapeFields({ shape, range, endless, onChange }: Props) {
               onChange={(v) => onChange({ outside: v === "ignore" ? "ignore" : null })}
             />
           ) : null}
-        </Row>
+        </FieldRow>
       )}
-      <Row label="direction">
+      <FieldRow label="direction">
         <Switch label="invert" checked={shape.invert} onChange={(invert) => onChange({ invert })} />
-      </Row>
-      <Row label="curve">
+      </FieldRow>
+      <FieldRow label="curve">
         <CurveField curve={shape.curve} onChange={(curve) => onChange({ curve })} />
-      </Row>
+      </FieldRow>
       {OPTIONAL.filter((o) => o.of(shape)).map((o) => (
-        <Row key={o.key} label={o.word} onRemove={() => onChange({ [o.key]: null } as ShapeChange)}>
+        <FieldRow key={o.key} label={o.word} onRemove={() => onChange({ [o.key]: null } as ShapeChange)}>
           <OptionalField name={o.key} shape={shape} onChange={onChange} />
-        </Row>
+        </FieldRow>
       ))}
-      <Row label="drives">
+      <FieldRow label="drives">
         {based ? (
           <>
             <NumberField
@@ -177,9 +176,9 @@ export function ShapeFields({ shape, range, endless, onChange }: Props) {
           ]}
           onChange={(v) => onChange({ output: v === "base" ? { base: from, step: (to - from) / 127 } : null })}
         />
-      </Row>
+      </FieldRow>
       {absent.length > 0 ? (
-        <Row label="">
+        <FieldRow label="">
           <Select
             label="Add a step"
             value=""
@@ -187,29 +186,8 @@ export function ShapeFields({ shape, range, endless, onChange }: Props) {
             options={absent.map((o) => ({ value: o.key, label: o.word }))}
             onChange={(key) => onChange(OPTIONAL.find((o) => o.key === key)!.first)}
           />
-        </Row>
+        </FieldRow>
       ) : null}
     </div>
-  );
-}
-
-function Row({ label, onRemove, children }: { label: string; onRemove?: () => void; children: ReactNode }) {
-  return (
-    <>
-      <span className="whitespace-nowrap">{label}</span>
-      <span className="flex flex-wrap items-center gap-1.5">
-        {children}
-        {onRemove ? (
-          <button
-            type="button"
-            aria-label={`Leave out ${label}`}
-            onClick={onRemove}
-            className="rounded p-0.5 hover:bg-velvet-700 hover:text-ink-100"
-          >
-            <X size={12} aria-hidden />
-          </button>
-        ) : null}
-      </span>
-    </>
   );
 }

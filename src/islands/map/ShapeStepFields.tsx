@@ -1,8 +1,7 @@
-import { useState } from "react";
 import type { ShapeChange } from "../../core/show/edits.ts";
-import type { Curve, Shape } from "../../core/show/show.ts";
+import type { Curve, Shape } from "../../core/show/shape.ts";
 import { useLive } from "../live/store.ts";
-import { FIELD } from "../parts/controls.tsx";
+import { DraftField } from "../parts/DraftField.tsx";
 import { NumberField } from "../parts/NumberField.tsx";
 import { Select } from "../parts/Select.tsx";
 
@@ -65,28 +64,20 @@ type Points = Extract<Curve, { kind: "points" }>["points"];
 
 /** Points as "0 0, 50 90, 100 100", in percent. */
 function PointsField({ points, onCommit }: { points: Points; onCommit(points: Points): void }) {
-  const [draft, setDraft] = useState<string | null>(null);
-  const words = points.map((p) => p.map((n) => Math.round(n * 1000) / 10).join(" ")).join(", ");
-  const commit = () => {
-    const read = (draft ?? "").split(",").map((pair) =>
+  const read = (text: string) =>
+    text.split(",").map((pair) =>
       pair
         .trim()
         .split(/\s+/)
         .map((n) => Number(n) / 100),
     );
-    setDraft(null);
-    if (draft !== null && read.every((p) => p.length === 2 && p.every(Number.isFinite))) onCommit(read as Points);
-  };
   return (
-    <input
-      aria-label="Points, in percent"
-      className={`${FIELD} !h-[24px] w-[150px] font-mono`}
-      value={draft ?? words}
-      onChange={(e) => setDraft(e.target.value)}
-      onBlur={commit}
-      onKeyDown={(e) => {
-        if (e.key === "Enter") e.currentTarget.blur();
-      }}
+    <DraftField
+      label="Points, in percent"
+      className="w-[150px] font-mono"
+      value={points.map((p) => p.map((n) => Math.round(n * 1000) / 10).join(" ")).join(", ")}
+      accepts={(text) => read(text).every((p) => p.length === 2 && p.every(Number.isFinite))}
+      onCommit={(text) => onCommit(read(text) as Points)}
     />
   );
 }

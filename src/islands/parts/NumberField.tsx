@@ -1,5 +1,4 @@
-import { useState } from "react";
-import { FIELD } from "./controls.tsx";
+import { DraftField } from "./DraftField.tsx";
 
 interface Props {
   label: string;
@@ -9,31 +8,20 @@ interface Props {
   onCommit(value: number): void;
 }
 
-/** A number that is taken over when the field is left or Enter is pressed; Escape takes the old one back. */
+const numberOf = (text: string) => (text === "" ? Number.NaN : Number(text.replace(",", ".")));
+
+/** A number that is cut to its range when it is taken over. */
 export function NumberField({ label, value, min, max, onCommit }: Props) {
-  const shown = String(Math.round(value * 100) / 100);
-  const [draft, setDraft] = useState<string | null>(null);
-  const commit = () => {
-    const number = Number((draft ?? "").replace(",", "."));
-    setDraft(null);
-    if (draft === null || draft.trim() === "" || !Number.isFinite(number)) return;
-    const clamped = Math.min(max, Math.max(min, number));
-    if (clamped !== value) onCommit(clamped);
-  };
   return (
-    <input
-      aria-label={label}
+    <DraftField
+      label={label}
       inputMode="decimal"
-      className={`${FIELD} !h-[24px] w-[52px] !px-1.5 text-right font-mono`}
-      value={draft ?? shown}
-      onChange={(e) => setDraft(e.target.value)}
-      onBlur={commit}
-      onKeyDown={(e) => {
-        if (e.key === "Enter") e.currentTarget.blur();
-        if (e.key === "Escape") {
-          e.stopPropagation();
-          setDraft(null);
-        }
+      className="w-[52px] !px-1.5 text-right font-mono"
+      value={String(Math.round(value * 100) / 100)}
+      accepts={(text) => Number.isFinite(numberOf(text))}
+      onCommit={(text) => {
+        const clamped = Math.min(max, Math.max(min, numberOf(text)));
+        if (clamped !== value) onCommit(clamped);
       }}
     />
   );

@@ -1,7 +1,7 @@
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage } from "../live/store.ts";
 import { newId } from "../map/new-ids.ts";
-import { FIELD } from "../parts/controls.tsx";
+import { DraftField } from "../parts/DraftField.tsx";
 import { PartRow, PartSection } from "./PartRow.tsx";
 
 export function GroupList() {
@@ -41,20 +41,14 @@ export function GroupList() {
             onRename={(name) => void actions.edit({ kind: "put-group", item: { ...group, name } })}
           >
             <span>{own?.surface.name}</span>
-            <input
-              key={group.controls.join()}
-              aria-label={`Controls of ${group.name}`}
+            <DraftField
+              label={`Controls of ${group.name}`}
               title="Names of controls, with commas; “pad-1 to pad-8” for a run of them"
-              defaultValue={group.controls.join(", ")}
-              className={`${FIELD} !h-[26px] w-[290px] font-mono`}
-              onBlur={(e) => {
-                const controls = controlList(e.target.value);
-                if (controls.join() !== group.controls.join())
-                  void actions.edit({ kind: "put-group", item: { ...group, controls } });
-              }}
-              onKeyDown={(e) => {
-                if (e.key === "Enter") e.currentTarget.blur();
-              }}
+              className="w-[290px] font-mono"
+              value={group.controls.join(", ")}
+              onCommit={(text) =>
+                void actions.edit({ kind: "put-group", item: { ...group, controls: controlList(text) } })
+              }
             />
           </PartRow>
         );

@@ -2,7 +2,8 @@ import { Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
 import type { PartList } from "../../core/show/edits.ts";
 import { useActions } from "../live/actions.ts";
-import { Button, FIELD } from "../parts/controls.tsx";
+import { Button } from "../parts/controls.tsx";
+import { DraftField } from "../parts/DraftField.tsx";
 
 /** What a list is for, its rows, and the button that adds one. */
 export function PartSection({
@@ -45,19 +46,13 @@ export function PartRow({ list, id, name, onRename, removable = true, children }
       className="flex flex-wrap items-center gap-x-3 gap-y-1.5 rounded-[9px] bg-velvet-800 px-3 py-2 text-small text-ink-500"
       data-part={id}
     >
-      <input
-        key={name}
-        aria-label={`Name of ${name}`}
-        defaultValue={name}
+      <DraftField
+        label={`Name of ${name}`}
+        value={name}
         maxLength={80}
-        className={`${FIELD} !h-[26px] w-[150px] font-semibold`}
-        onBlur={(e) => {
-          const next = e.target.value.trim();
-          if (next !== "" && next !== name) onRename(next);
-        }}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") e.currentTarget.blur();
-        }}
+        className="w-[150px] font-semibold"
+        accepts={(text) => text !== ""}
+        onCommit={onRename}
       />
       {children}
       <span className="flex-1" />

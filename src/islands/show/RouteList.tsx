@@ -1,9 +1,9 @@
-import { useState } from "react";
 import { ROUTE_KINDS, type Route } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { newId } from "../map/new-ids.ts";
-import { FIELD, Switch } from "../parts/controls.tsx";
+import { Switch } from "../parts/controls.tsx";
+import { DraftField } from "../parts/DraftField.tsx";
 import { Select } from "../parts/Select.tsx";
 import { PartRow, PartSection } from "./PartRow.tsx";
 
@@ -106,34 +106,26 @@ function RouteRow({ route, ends }: { route: Route; ends: { value: string; label:
 
 type Channels = NonNullable<Route["channels"]>;
 
-/** Channels as "1 to 5, 2 to 6"; empty = as they are. */
+/** "1 to 5, 2 to 6"; null where the text is anything else. */
+function readChannels(text: string): Channels | null {
+  if (text === "") return [];
+  const pairs = text.split(",").map((t) => /^\s*(\d+)\s+to\s+(\d+)\s*$/.exec(t));
+  return pairs.every((m) => m !== null) ? pairs.map((m) => ({ from: Number(m[1]), to: Number(m[2]) })) : null;
+}
+
+/** Channels that leave as others; empty = as they are. */
 function ChannelsField({ route, onCommit }: { route: Route; onCommit(channels: Channels): void }) {
-  const words = (route.channels ?? []).map((c) => `${c.from} to ${c.to}`).join(", ");
-  const [draft, setDraft] = useState<string | null>(null);
-  const commit = () => {
-    const read = (draft ?? "")
-      .split(",")
-      .map((t) => /^\s*(\d+)\s+to\s+(\d+)\s*$/.exec(t))
-      .map((m) => (m ? { from: Number(m[1]), to: Number(m[2]) } : null));
-    setDraft(null);
-    if (draft === null || draft === words) return;
-    if (draft.trim() === "") onCommit([]);
-    else if (read.every((c) => c !== null)) onCommit(read);
-  };
   return (
     <span className="flex items-center gap-1.5">
       channels
-      <input
-        aria-label="Channels"
+      <DraftField
+        label="Channels"
         placeholder="as they are"
         title="Such as “1 to 5, 2 to 6”"
-        className={`${FIELD} !h-[24px] w-[110px] font-mono`}
-        value={draft ?? words}
-        onChange={(e) => setDraft(e.target.value)}
-        onBlur={commit}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") e.currentTarget.blur();
-        }}
+        className="w-[110px] font-mono"
+        value={(route.channels ?? []).map((c) => `${c.from} to ${c.to}`).join(", ")}
+        accepts={(text) => readChannels(text) !== null}
+        onCommit={(text) => onCommit(readChannels(text)!)}
       />
     </span>
   );
