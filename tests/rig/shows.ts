@@ -83,3 +83,11 @@ export const synth: Desk = {
   listenPort: 1,
   midi: { in: { kind: "none" }, out: { kind: "none" } },
 };
+
+/** Playback `playback` of page 1 is told to go. */
+export const go = (playback: number) =>
+  action(`g-${playback}`, "playback.go", { page: fixed(1), playback: fixed(playback) });
+/** What a desk hears of it. */
+export const went = (...playbacks: number[]) => playbacks.map((p) => `/set/playback/1/${p}/go`);
+/** A fader without takeover: its first value is sent. */
+export const jump = { takeover: "jump" } as const;

@@ -1,0 +1,116 @@
+import { describe, expect, test } from "vitest";
+import { Rig } from "../../../tests/rig/rig.ts";
+import { action, fixed, go, jump, level, mapping, showOn, showWith, synth, went } from "../../../tests/rig/shows.ts";
+import { control, fader, once, surfaceProfile } from "../../../tests/rig/surfaces.ts";
+import type { Mapping, Show } from "../show/show.ts";
+
+const hex2 = (v: number) => v.toString(16).padStart(2, "0");
+
+describe("MIDI as a desk", () => {
+  const midi = (fn: string, bindings: Record<string, number>, more = {}) =>
+    action(`x-${fn}`, fn, Object.fromEntries(Object.entries(bindings).map(([k, v]) => [k, fixed(v)])), {
+      desk: "synth",
+      ...more,
+    });
+  const show = (...mappings: Mapping[]) => showWith(mappings, { desks: [...showWith([]).desks, synth] });
+  test("a controller becomes a note for a desk that takes only notes, its value the velocity", () => {
+    const rig = Rig.onPage(1, show(mapping("fader-1", midi("note.value", { channel: 2, note: 64 }), jump)));
+    expect(rig.move("fader-1", 100).move("fader-1", 0).sent()).toEqual(["91 40 64", "91 40 00"]);
+  });
+  test("a note is off when the pad is let go", () => {
+    const rig = Rig.onPage(1, show(mapping("pad-1", midi("note", { channel: 1, note: 60 }))));
+    expect(rig.tap("pad-1").sent()).toEqual(["90 3C 7F", "80 3C 40"]);
+  });
+  test.each<[string, Record<string, number>, string]>([
+    ["controller", { channel: 1, controller: 7 }, "B0 07 7F"],
+    ["controller.14", { channel: 1, controller14: 7 }, "B0 07 7F B0 27 7F"],
+    ["nrpn", { channel: 1, parameter: 300 }, "B0 63 02 B0 62 2C B0 06 7F B0 26 7F"],
+    ["bend", { channel: 3 }, "E2 7F 7F"],
+    ["program.value", { channel: 1 }, "C0 7F"],
+    ["pressure", { channel: 1 }, "D0 7F"],
+  ])("%s at its end", (fn, bindings, wanted) => {
+    const rig = Rig.onPage(1, show(mapping("fader-1", midi(fn, bindings), jump)));
+    expect(rig.move("fader-1", 127).sent()).toEqual([wanted]);
+  });
+  test("program with bank, show control and machine control on a press", () => {
+    const rig = Rig.onPage(
+      1,
+      show(
+        mapping("pad-1", midi("program.bank", { channel: 1, bank: 130, program: 5 })),
+        mapping("pad-2", midi("show.go", { device: 1, cue: 12, list: 3 })),
+        mapping("pad-3", midi("machine.play", { device: 127 })),
+      ),
+    );
+    expect(rig.tap("pad-1").tap("pad-2").tap("pad-3").sent()).toEqual([
+      "B0 00 01 B0 20 02 C0 05",
+      "F0 7F 01 02 7F 01 31 32 00 33 F7",
+      "F0 7F 7F 06 02 F7",
+    ]);
+  });
+  test("14 bits in are 14 bits out", () => {
+    const profile = surfaceProfile([fader("fader-1", { kind: "bend", channel: 1 })]);
+    const made = showOn(profile, [mapping("fader-1", midi("bend", { channel: 1 }), jump)], { desks: [synth] });
+    const rig = new Rig(made.show, { links: false, profiles: made.profiles });
+    for (const v of [0, 1, 8191, 12_345, 16_383]) rig.hex(`E0 ${hex2(v & 127)} ${hex2(v >> 7)}`);
+    expect(rig.sent()).toEqual(["E0 00 00", "E0 01 00", "E0 7F 3F", "E0 39 60", "E0 7F 7F"]);
+  });
+});
+
+describe("routes", () => {
+  const route = (more: Partial<NonNullable<Show["routes"]>[number]>) =>
+    ({ id: "r", name: "R", on: true, from: "deck", to: "synth", pass: "all", ...more }) as const;
+  const show = (r: Partial<NonNullable<Show["routes"]>[number]>, ...mappings: Mapping[]) =>
+    showWith(mappings, { desks: [...showWith([]).desks, synth], routes: [route(r)] });
+  test("everything passes, with its channel changed, whether it is mapped or not", () => {
+    const rig = Rig.onPage(1, show({ channels: [{ from: 1, to: 5 }] }, mapping("pad-1", go(1))));
+    rig.hex("90 24 7F B0 63 10 E2 00 40 F8 F0 7D 01 F7");
+    expect(rig.sent()).toEqual([...went(1), "94 24 7F", "B4 63 10", "E2 00 40", "F8", "F0 7D 01 F7"]);
+  });
+  test("only what no mapping took: a press and its release stay together", () => {
+    const rig = Rig.onPage(1, show({ pass: "unmapped" }, mapping("pad-1", go(1))));
+    rig.hex("90 24 7F 80 24 40 90 25 7F 80 25 40");
+    expect(rig.sent()).toEqual([...went(1), "90 25 7F", "80 25 40"]);
+    expect(rig.became()).toContain("routed");
+  });
+  test("only what no mapping took: buttons of controllers, keys of a range, SysEx and halves of values", () => {
+    const profile = surfaceProfile([
+      control("button", { kind: "controller", channel: 1, number: 36 }),
+      control("free", { kind: "controller", channel: 1, number: 37 }),
+      fader("wide", { kind: "controller-14", channel: 1, number: 1 }),
+      fader("loose", { kind: "controller-14", channel: 1, number: 2 }),
+      once("said", { kind: "sysex", prefix: "F0 7D 01" }),
+      once("unsaid", { kind: "sysex", prefix: "F0 7D 02" }),
+    ]);
+    const range = { kind: "any", of: "note", channels: [1, 1], numbers: [60, 71] } as const;
+    const made = showOn(
+      profile,
+      [
+        mapping("button", go(1)),
+        mapping("wide", level(2, fixed(1)), { gesture: "move", takeover: "jump" }),
+        mapping("said", go(3)),
+        mapping("keys", go(4), { message: { ...range, channels: [1, 1], numbers: [60, 71] } }),
+      ],
+      { desks: [...showWith([]).desks, synth], routes: [route({ pass: "unmapped" })] },
+    );
+    const rig = new Rig(made.show, { links: false, profiles: made.profiles });
+    rig.hex("B0 24 7F B0 24 00 B0 01 10 B0 21 05 F0 7D 01 F7 90 3C 7F 80 3C 00");
+    expect(rig.sent().filter((t) => !t.startsWith("/"))).toEqual([]);
+    rig.hex("B0 25 7F B0 25 00 B0 02 10 B0 22 05 F0 7D 02 F7");
+    expect(rig.sent()).toEqual(["B0 25 7F", "B0 25 00", "B0 02 10", "B0 22 05", "F0 7D 02 F7"]);
+  });
+  test("by kind", () => {
+    const rig = Rig.onPage(1, show({ kinds: ["program", "clock"] }));
+    expect(rig.hex("90 24 7F C0 05 F8 D0 10").sent()).toEqual(["C0 05", "F8"]);
+  });
+  test("the way back is a route of its own", () => {
+    const back = show({ from: "synth", to: "deck" });
+    const rig = Rig.onPage(1, back);
+    rig.drawn();
+    rig.translator.deskBytes(1, Uint8Array.of(0x90, 100, 5), rig.nowMs);
+    expect(rig.drawn()).toEqual(["90 100 5"]);
+    expect(rig.hex("90 24 7F").sent()).toEqual([]);
+  });
+  test("active sensing and reset are nobody's business but the port's", () => {
+    expect(Rig.onPage(1, show({})).hex("FE FF").sent()).toEqual([]);
+  });
+});
