@@ -145,7 +145,6 @@ export function OptionalField({
             options={layers.map((l) => ({ value: l.id, label: l.name }))}
             onChange={(layer) => onChange({ fine: { ...fine, while: { layer } } })}
           />
-          is up
         </>
       ) : null;
     case "threshold":
