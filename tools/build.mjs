@@ -79,6 +79,9 @@ async function buildBundles() {
       "bench-relay": "tests/bench/relay.ts",
       "bench-load": "tests/bench/load.ts",
       "standins/lighting-desk": "src/standins/lighting-desk/main.ts",
+      "standins/vision-desk": "src/standins/vision-desk/main.ts",
+      "standins/sound-desk": "src/standins/sound-desk/main.ts",
+      "standins/instrument": "src/standins/instrument/main.ts",
     },
     outdir: "dist",
     outExtension: { ".js": ".mjs" },
@@ -89,7 +92,7 @@ async function buildBundles() {
     packages: "external",
     sourcemap: true,
     logLevel: "warning",
-    loader: { ".html": "text" },
+    loader: { ".html": "text", ".css": "text", ".script": "text" },
   });
   const require = createRequire(import.meta.url);
   const fonts = join(root, "dist", "standins", "fonts");

@@ -14,6 +14,8 @@ function map(control, name, fn, bindings, more = {}) {
     pages,
     note = "",
     shape,
+    surface = "deck",
+    when,
   } = more;
   const id = `m-${mappings.length + 1}`;
   mappings.push({
@@ -21,13 +23,14 @@ function map(control, name, fn, bindings, more = {}) {
     name,
     note,
     on: true,
-    surface: "deck",
+    surface,
     control,
     gesture,
     layers,
     ...(pages ? { pages } : {}),
     takeover,
     look,
+    ...(when ? { when } : {}),
     actions: [action("a-1", desk, fn, bindings, shape)],
   });
   return mappings.at(-1);
@@ -88,13 +91,91 @@ map(
 );
 map("shift", "Shift", "layer", { layer: fixed(2) }, { desk: "house", look: { colour: "#d8b066" } });
 
+// The strips: eight channels of the sound desk at a time, wherever its bank stands.
+const strips = { surface: "strips", desk: "sound" };
+for (let i = 1; i <= 8; i++) {
+  const channel = { from: "strip", bank: "channels", strip: i };
+  const sends = [{ desk: "house", state: "variable", parameters: { variable: 1 }, from: 1, to: 12 }];
+  map(`fader-${i}`, "", "channel.level", { channel }, { ...strips, gesture: "move" });
+  map(
+    `fader-${i}`,
+    "",
+    "channel.send",
+    { channel, bus: { from: "state", desk: "house", state: "variable", parameters: { variable: 1 }, offset: 0 } },
+    { ...strips, gesture: "move", when: sends, note: "While sends are up: how much goes to that bus." },
+  );
+  map(`knob-${i}`, "", "channel.pan", { channel }, { ...strips, gesture: "turn" });
+  map(`push-${i}`, "", "channel.gate", { channel }, strips);
+  map(`select-${i}`, "", "channel.select", { channel }, strips);
+  map(`mute-${i}`, "", "channel.mute", { channel }, strips);
+}
+const bank = (by) => [
+  { bank: fixed(1), by: fixed(by) },
+  { surface: "strips", desk: "house" },
+];
+map("bank-down", "Eight down", "bank.by", ...bank(-8));
+map("bank-up", "Eight up", "bank.by", ...bank(8));
+map("one-down", "One down", "bank.by", ...bank(-1));
+map("one-up", "One up", "bank.by", ...bank(1));
+map("sends", "Sends", "variable.step", { variable: fixed(1), by: fixed(1) }, { surface: "strips", desk: "house" });
+map(
+  "solo",
+  "Solo of the selected",
+  "channel.solo",
+  { channel: { from: "selection" } },
+  { ...strips, look: { colour: "#e9b44c" } },
+);
+const scene = (offset) => ({ scene: { from: "state", desk: "sound", state: "scene", offset } });
+map("scene-back", "Scene back", "scene.recall", scene(-1), strips);
+map("scene-next", "Scene next", "scene.recall", scene(1), strips);
+
+// The pocket keyboard: kits of the instrument, pictures of the vision desk.
+const keys = { surface: "keys" };
+const LOWER = [48, 50, 52, 53, 55, 57, 59, 60];
+for (const [i, key] of LOWER.entries())
+  map(`key-${key}`, "", "program.choose", { mix: fixed(1), input: fixed(i + 1) }, { ...keys, desk: "vision" });
+for (const [i, key] of [62, 64, 65, 67, 69, 71, 72].entries())
+  map(`key-${key}`, "", "kit.choose", { kit: fixed(i + 1) }, { ...keys, desk: "bell" });
+map("key-49", "Cut", "cut", { mix: fixed(1) }, { ...keys, desk: "vision" });
+map("key-51", "Auto", "auto", { mix: fixed(1) }, { ...keys, desk: "vision" });
+for (const [i, key] of [54, 56, 58].entries())
+  map(`key-${key}`, `Keyer ${i + 1}`, "key", { key: fixed(i + 1) }, { ...keys, desk: "vision" });
+map("knob-1", "", "audio", { input: fixed(4) }, { ...keys, desk: "vision", gesture: "turn" });
+map("knob-2", "Transition", "bar", { mix: fixed(1) }, { ...keys, desk: "vision", gesture: "turn" });
+map("knob-3", "Bell volume", "volume", {}, { ...keys, desk: "bell", gesture: "turn" });
+map("knob-4", "Narrator", "channel.level", { channel: fixed(1) }, { ...keys, desk: "sound", gesture: "turn" });
+const kit = (offset) => ({ kit: { from: "state", desk: "bell", state: "kit", offset } });
+map("program-down", "Kit down", "kit.choose", kit(-1), { ...keys, desk: "bell" });
+map("program-up", "Kit up", "kit.choose", kit(1), { ...keys, desk: "bell" });
+
+const onScreen = { in: { kind: "screen" }, out: { kind: "screen" } };
+const udp = (port) => ({ kind: "midi-udp", host: "127.0.0.1", port });
 const show = {
   format: "velvet-hinge/show",
   version: 1,
   name: "The Lantern Regatta",
   settings: { middleC: "C3" },
-  surfaces: [{ id: "deck", name: "Deck grid", profile: "deck-grid", in: { kind: "screen" }, out: { kind: "screen" } }],
-  desks: [{ id: "lights", name: "Lights", profile: "quay-lights", host: "127.0.0.1", port: 9100, listenPort: 9101 }],
+  surfaces: [
+    { id: "deck", name: "Deck grid", profile: "deck-grid", ...onScreen },
+    { id: "strips", name: "Tide strips", profile: "tide-strips", ...onScreen },
+    { id: "keys", name: "Pocket keys", profile: "pocket-keys", ...onScreen },
+  ],
+  desks: [
+    { id: "lights", name: "Lights", profile: "quay-lights", host: "127.0.0.1", port: 9100, listenPort: 9101 },
+    { id: "vision", name: "Vision", profile: "spyglass-vision", host: "127.0.0.1", port: 9110, listenPort: 9111 },
+    { id: "sound", name: "Sound", profile: "undertow-sound", host: "127.0.0.1", port: 9120, listenPort: 9121 },
+    {
+      id: "bell",
+      name: "Bellbuoy",
+      profile: "bellbuoy",
+      host: "127.0.0.1",
+      port: 9130,
+      listenPort: 9131,
+      midi: { in: udp(9131), out: udp(9130) },
+    },
+  ],
+  banks: [{ id: "channels", name: "Channels", first: 1, last: 32, size: 8 }],
+  variables: [{ id: "sends-to", name: "Sends to bus", from: 0, to: 12, start: 0, wraps: true }],
   layers: [
     { id: "base", name: "Base" },
     { id: "shift", name: "Shift" },

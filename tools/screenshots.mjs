@@ -8,6 +8,8 @@ import { chromium } from "@playwright/test";
 import { findChromium, NO_CHROMIUM } from "./chromium.mjs";
 
 const PORTS = { web: 4785, lights: 9170, lightsWeb: 4786 };
+/** Every stand-in on ports of its own, so that a demo that runs beside is not disturbed. */
+const STAND_INS = ["LIGHTS", "VISION", "SOUND", "BELL"];
 const OUT = join("docs", "screenshots");
 
 const executablePath = findChromium();
@@ -20,8 +22,12 @@ const server = spawn(process.execPath, ["dist/main.mjs", "--demo", "--port", Str
   stdio: ["ignore", "pipe", "inherit"],
   env: {
     ...process.env,
-    VELVET_LIGHTS_PORT: String(PORTS.lights),
-    VELVET_LIGHTS_WEB_PORT: String(PORTS.lightsWeb),
+    ...Object.fromEntries(
+      STAND_INS.flatMap((name, i) => [
+        [`VELVET_${name}_PORT`, String(PORTS.lights + i * 10)],
+        [`VELVET_${name}_WEB_PORT`, String(PORTS.lightsWeb + i)],
+      ]),
+    ),
   },
 });
 await new Promise((resolve) => {
@@ -37,8 +43,10 @@ const browser = await chromium.launch({
     "--disable-component-update",
   ],
 });
-const desk = (command) =>
-  fetch(`http://127.0.0.1:${PORTS.lightsWeb}/act`, { method: "POST", body: JSON.stringify(command) });
+/** Somebody does something at a stand-in: 0 lights, 1 vision, 2 sound, 3 the instrument. */
+const at = (standIn, command, path = "act") =>
+  fetch(`http://127.0.0.1:${PORTS.lightsWeb + standIn}/${path}`, { method: "POST", body: JSON.stringify(command) });
+const desk = (command) => at(0, command);
 
 try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
@@ -127,13 +135,59 @@ try {
   await page.getByLabel("Name of Select").waitFor();
   await shot("parts");
   await page.keyboard.press("Escape");
-  await open("connect");
-  await shot("connect");
+  for (const [channel, value] of [
+    [1, 0],
+    [2, -12],
+    [3, -20],
+    [4, -30],
+    [5, 3],
+    [7, -6],
+    [8, -15],
+  ])
+    await at(2, { kind: "level", channel, value });
+  await at(2, { kind: "mute", channel: 3, on: true });
+  await at(2, { kind: "pan", channel: 2, value: -0.5 });
+  await at(2, { kind: "select", channel: 5 });
+  for (const input of [1, 4, 7]) await at(1, { kind: "audio", input, value: -input * 3 });
+  await at(1, { kind: "bar", mix: 1, value: 380 });
+  await at(1, { kind: "key", key: 2, on: true });
   await open("run");
   await shot("run");
-  await page.goto(`http://127.0.0.1:${PORTS.lightsWeb}`);
-  await page.getByText("Sea wall").waitFor();
-  await shot("standin");
+  await page.getByRole("tab", { name: "Tide strips" }).click();
+  await page.locator('[data-display="Name 1"]', { hasText: "Narrator" }).waitFor();
+  await page.waitForFunction(() => document.querySelector('[data-control="fader-5"]')?.ariaValueNow > 80);
+  await shot("strips");
+  await page.getByRole("tab", { name: "Pocket keys" }).click();
+  await shot("keys");
+
+  // A desk of one's own, like the lighting desk, and a sound desk that has gone silent.
+  const profile = (await (await fetch(`${base}/api/show`)).json()).profiles;
+  if (profile) throw new Error("the demo has profiles of its own already");
+  const { default: quay } = await import("../profiles/quay-lights.desk.json", { with: { type: "json" } });
+  await edit({ kind: "put-desk-profile", profile: { ...quay, id: "harbour", name: "Harbour lights" } });
+  await open("connect");
+  await page.getByRole("button", { name: /Harbour lights/ }).click();
+  await page.getByRole("tab", { name: /What it does/ }).click();
+  await page.locator("[data-preview]").waitFor();
+  await shot("profile");
+  await page.keyboard.press("Escape");
+  await at(2, { deaf: true }, "fault");
+  await page
+    .getByRole("article", { name: "Sound" })
+    .getByText(/silent for/)
+    .waitFor();
+  await page.getByRole("article", { name: "Sound" }).scrollIntoViewIfNeeded();
+  await shot("connect");
+  for (const [i, text, name] of [
+    [0, "Sea wall", "standin"],
+    [1, "Quay camera", "vision"],
+    [2, "Narrator", "sound"],
+    [3, "Ship bells", "instrument"],
+  ]) {
+    await page.goto(`http://127.0.0.1:${PORTS.lightsWeb + i}`);
+    await page.getByText(text).first().waitFor();
+    await shot(name);
+  }
 } finally {
   await browser.close();
   server.kill("SIGINT");

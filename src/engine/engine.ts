@@ -2,14 +2,16 @@
 
 import { layerStack } from "../core/gesture/layers.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
-import { profilesOf } from "../core/show/check.ts";
+import { type Profiles, profilesOf } from "../core/show/check.ts";
 import type { Desk, PortRef } from "../core/show/show.ts";
 import { Translator } from "../core/translate/translator.ts";
 import type { World } from "../core/translate/world.ts";
 import type { FromEngine, Holding, ToEngine } from "./messages.ts";
-import { listenAddressFor, OPEN, WAITING } from "./ports/port.ts";
+import { LineTcpPort } from "./ports/line-tcp.ts";
+import { listenAddressFor, OPEN, type PortEvents, WAITING } from "./ports/port.ts";
 import { UdpPort } from "./ports/udp.ts";
 import { deskReports, type OpenPort, surfaceReports } from "./reports.ts";
+import { SameProfiles } from "./same-profiles.ts";
 
 /** How often the translator looks for what is due, in ms. */
 const TICK_MS = 17;
@@ -28,6 +30,8 @@ export class Engine {
   readonly #nowMs: () => number;
   #translator: Translator | null = null;
   #loadNumber = 0;
+  #profiles: Profiles = profilesOf([], []);
+  readonly #same = new SameProfiles();
   readonly #inputs = new Map<string, OpenPort>();
   readonly #outputs = new Map<string, OpenPort>();
   readonly #desks = new Map<string, OpenPort>();
@@ -57,6 +61,12 @@ export class Engine {
       case "try-desk":
         this.#withDesk(message.desk, (t, d) => t.tryDesk(d, this.#nowMs()));
         return;
+      case "send-once": {
+        const { bytes } = message;
+        if (message.to === "desk") this.#withDesk(message.id, (t, d) => t.sendOnce("desk", d, bytes, this.#nowMs()));
+        else this.#withSurface(message.id, (t, s) => t.sendOnce("surface", s, bytes, this.#nowMs()));
+        break;
+      }
       case "redraw":
         this.#translator?.redraw(this.#nowMs());
         break;
@@ -78,7 +88,8 @@ export class Engine {
   }
 
   #load(message: Load): void {
-    const compiled = compileShow(message.show, profilesOf(message.surfaceProfiles, message.deskProfiles));
+    if (message.profiles) this.#profiles = profilesOf(message.profiles.surfaces, message.profiles.desks);
+    const compiled = compileShow(this.#same.of(message.show), this.#profiles);
     const atMs = this.#nowMs();
     if (this.#translator) {
       this.#batch(); // rows written under the old show are told with its revision
@@ -183,7 +194,7 @@ export class Engine {
       this.#openMidi(this.#inputs, id, surface.in, true, JSON.stringify(surface.in));
       this.#openMidi(this.#outputs, id, surface.out, false, JSON.stringify(surface.out));
     }
-    for (const { id, desk, inside } of compiled.desks) {
+    for (const { id, desk, inside, profile } of compiled.desks) {
       if (inside) continue;
       if (desk.midi) {
         this.#openMidi(this.#inputs, id, desk.midi.in, true, JSON.stringify(desk.midi.in));
@@ -193,24 +204,29 @@ export class Engine {
       if (this.#desks.has(id)) continue;
       const open: OpenPort = { key: deskKey(desk), port: null, state: WAITING, in: 0, out: 0, heardAtMs: -1 };
       this.#desks.set(id, open);
-      open.port = new UdpPort(
-        {
-          peer: { host: desk.host, port: desk.port },
-          listen: { host: listenAddressFor(desk.host), port: desk.listenPort },
+      const events: PortEvents = {
+        message: (bytes) => {
+          open.in++;
+          this.#withDesk(id, (t, d) => t.deskBytes(d, bytes, this.#nowMs()));
+          this.#flushMidiOut();
         },
-        {
-          message: (bytes) => {
-            open.in++;
-            this.#withDesk(id, (t, d) => t.deskBytes(d, bytes, this.#nowMs()));
-            this.#flushMidiOut();
-          },
-          refused: () => this.#withDesk(id, (t, d) => t.deskRefused(d, this.#nowMs())),
-          state: (state) => {
-            open.state = state;
-            if (state.state === "open") this.#withDesk(id, (t, d) => t.tryDesk(d, this.#nowMs()));
-          },
+        refused: () => this.#withDesk(id, (t, d) => t.deskRefused(d, this.#nowMs())),
+        state: (state) => {
+          open.state = state;
+          if (state.state === "open") this.#withDesk(id, (t, d) => t.tryDesk(d, this.#nowMs()));
         },
-      );
+      };
+      const { kind, lineEnd = "lf" } = profile.wire;
+      open.port =
+        kind === "line-tcp"
+          ? new LineTcpPort({ host: desk.host, port: desk.port, lineEnd }, events)
+          : new UdpPort(
+              {
+                peer: { host: desk.host, port: desk.port },
+                listen: { host: listenAddressFor(desk.host), port: desk.listenPort },
+              },
+              events,
+            );
       open.port.open();
     }
   }
@@ -233,10 +249,12 @@ export class Engine {
         const address = { host: ref.host, port: ref.port };
         open.port = new UdpPort(input ? { listen: address } : { peer: address }, {
           message: (bytes) => this.#bytesFrom(id, bytes),
-          refused: () => {},
+          refused: () => this.#withDesk(id, (t, d) => t.deskRefused(d, this.#nowMs())),
           state: (state) => {
             open.state = state;
-            if (!input && state.state === "open") this.#withSurface(id, (t, s) => t.surfaceOpened(s, this.#nowMs()));
+            if (input || state.state !== "open") return;
+            this.#withSurface(id, (t, s) => t.surfaceOpened(s, this.#nowMs()));
+            this.#withDesk(id, (t, d) => t.tryDesk(d, this.#nowMs()));
           },
         });
         open.port.open();
@@ -283,7 +301,7 @@ export class Engine {
     const { world } = translator;
     const { compiled } = world.context;
     const atMs = this.#nowMs();
-    const { desks, values, changed: valuesChanged } = deskReports(world, this.#desks, atMs);
+    const { desks, values, changed: valuesChanged } = deskReports(world, this.#desks, this.#inputs, atMs);
     const { surfaces, controls, changed: controlsChanged } = surfaceReports(world, this.#inputs, this.#outputs);
     const layer = compiled.show.layers[translator.layer]!.id;
     const layers = layerStack(world.layers);
@@ -330,6 +348,8 @@ export class Engine {
 
   async #stop(): Promise<void> {
     this.#translator?.releaseAll(this.#nowMs());
+    this.#translator?.leaveSurfaces(this.#nowMs());
+    this.#flushMidiOut();
     if (this.#timer) clearInterval(this.#timer);
     const all = [...this.#inputs.values(), ...this.#outputs.values(), ...this.#desks.values()];
     // One turn of the loop lets the last datagrams leave before their sockets close.

@@ -27,8 +27,8 @@ export type ToEngine =
   | {
       kind: "load";
       show: Show;
-      surfaceProfiles: SurfaceProfile[];
-      deskProfiles: DeskProfile[];
+      /** Left out while they are what they were: their tables and what is known by them then stay. */
+      profiles?: { surfaces: SurfaceProfile[]; desks: DeskProfile[] };
       /** Counts loads, so that what comes back can be told by the show it was made under. */
       load: number;
       carried?: Carried;
@@ -38,6 +38,7 @@ export type ToEngine =
   /** The bridge to a surface or a MIDI desk that lives in a browser was opened or closed. */
   | { kind: "bridge"; id: string; input: boolean; output: boolean }
   | { kind: "try-desk"; desk: string }
+  | { kind: "send-once"; to: "desk" | "surface"; id: string; bytes: Uint8Array }
   | { kind: "redraw" }
   | { kind: "release-all" }
   | { kind: "rearm"; surface: string }

@@ -22,6 +22,7 @@ type OpenPorts = ReadonlyMap<string, OpenPort>;
 export function deskReports(
   world: World,
   ports: OpenPorts,
+  inputs: OpenPorts,
   atMs: number,
 ): Pick<EngineBatch, "desks" | "values"> & { changed: boolean } {
   const { compiled } = world.context;
@@ -34,7 +35,7 @@ export function deskReports(
       ...desk.link.state,
       page: desk.pageUp(compiled.desks[d]!),
       port: open?.state ?? OPEN,
-      in: open?.in ?? 0,
+      in: (open?.in ?? 0) + (inputs.get(desk.id)?.in ?? 0),
       out: open?.out ?? 0,
     };
     if (!desk.store.hasChanged) return;

@@ -7,7 +7,9 @@ const server = parentPort;
 if (!server) throw new Error("The engine runs in a worker thread.");
 
 // Wall-clock time that never goes back: the offset is taken once, the rest is the monotonic clock.
-const nowMs = () => performance.timeOrigin + performance.now();
+// `performance.timeOrigin` is a getter that checks its receiver at each call.
+const originMs = performance.timeOrigin;
+const nowMs = () => originMs + performance.now();
 
 const engine = new Engine((message, transfer) => server.postMessage(message, transfer ?? []), nowMs);
 server.on("message", (message: ToEngine) => engine.handle(message));

@@ -6,7 +6,6 @@ import { tellStory } from "./app/BottomLine.tsx";
 import { touchedControl } from "./app/follow-touch.ts";
 import { applyChanges, fromSnapshot, type LiveState, withShow } from "./live/apply-changes.ts";
 import { controlView } from "./surface/control-view.ts";
-import { filterRows } from "./traffic/TrafficPanel.tsx";
 
 const show = showWith([mapping("pad-1", toggle(1)), mapping("fader-1", { ...toggle(1), function: "playback.level" })]);
 
@@ -57,14 +56,6 @@ describe("the page's copy of the live state", () => {
       desks: desk(1),
     });
     expect([next.show.mappings.length, next.values.lights]).toEqual([0, undefined]);
-  });
-  test("rows are appended once, also when a snapshot brings them again or the engine counts anew", () => {
-    const row = (seq: number, atMs: number) => ({ seq, atMs }) as TrafficEntry;
-    const one = state({ traffic: [row(1, 10), row(2, 20)] });
-    const again = applyChanges(one, { atMs: 0, traffic: [row(1, 10), row(2, 20), row(3, 30)] });
-    expect(again.traffic.map((r) => r.seq)).toEqual([1, 2, 3]);
-    const restarted = applyChanges(again, { atMs: 0, traffic: [row(1, 40)] });
-    expect(restarted.traffic.map((r) => r.atMs)).toEqual([10, 20, 30, 40]);
   });
 });
 
@@ -142,70 +133,5 @@ describe("the bottom line", () => {
     const later = row(3, { side: "desk", code: OUTCOME.reported, atMs: 2000 });
     expect(tellStory([press, later])?.heard).toBe(later);
     expect(tellStory([])).toBeNull();
-  });
-});
-
-describe("the list of traffic", () => {
-  const rows: TrafficEntry[] = [
-    {
-      seq: 1,
-      atMs: 1,
-      out: false,
-      side: "surface",
-      device: "deck",
-      code: OUTCOME.sent,
-      part: "pad-1",
-      mapping: "m-pad-1",
-      a: 1,
-      b: 0,
-      cause: 0,
-      hex: "90247f",
-      length: 3,
-    },
-    {
-      seq: 2,
-      atMs: 2,
-      out: true,
-      side: "desk",
-      device: "lights",
-      code: OUTCOME.upkeep,
-      a: 0,
-      b: 0,
-      cause: 0,
-      hex: "2f61736b00000000",
-      length: 8,
-    },
-    {
-      seq: 3,
-      atMs: 3,
-      out: false,
-      side: "surface",
-      device: "deck",
-      code: OUTCOME.noMapping,
-      part: "pad-2",
-      a: 0,
-      b: 0,
-      cause: 0,
-      hex: "90257f",
-      length: 3,
-    },
-  ];
-  const live = state({ traffic: rows });
-  const found = (filter: Partial<Parameters<typeof filterRows>[1]>) =>
-    filterRows(live, { text: "", device: "every", ways: "both", upkeep: false, ...filter }).map((r) => r.seq);
-  test.each([
-    ["everything but heartbeats", {}, [1, 3]],
-    ["with heartbeats", { upkeep: true }, [1, 2, 3]],
-    ["only out", { ways: "out" as const, upkeep: true }, [2]],
-    ["one device", { device: "lights", upkeep: true }, [2]],
-    ["bytes in hex", { text: "90 25" }, [3]],
-    ["a note by name", { text: "c1" }, [1]],
-    ["a number in decimal", { text: "note 37" }, [3]],
-    ["a control", { text: "pad-1" }, [1]],
-    ["what became of it", { text: "not mapped" }, [3]],
-    ["an address", { text: "/ask", upkeep: true }, [2]],
-    ["nothing", { text: "moon" }, []],
-  ])("%s", (_name, filter, wanted) => {
-    expect(found(filter)).toEqual(wanted);
   });
 });

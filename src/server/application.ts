@@ -1,7 +1,7 @@
 /** The application behind the pages: show, engine and live socket, joined. Astro's pages get it as `locals`. */
 import type { Sequelize } from "sequelize";
 import type { ClientMessage, Device, ServerMessage, Snapshot } from "../core/live/protocol.ts";
-import { parseEdit } from "../core/show/edits.ts";
+import { parseEdit } from "../core/show/edit-kinds.ts";
 import { type Problem, problemWords } from "../core/show/problem.ts";
 import { parseJson, readShow } from "../core/show/read.ts";
 import type { PortRef, Show } from "../core/show/show.ts";
@@ -35,7 +35,7 @@ export class Application {
     this.#store = store;
     this.#library = library;
     this.#faults = settings.faults;
-    this.#mirror = new Mirror(library.surfaces, () => this.hub.changed());
+    this.#mirror = new Mirror(library.profiles, () => this.hub.changed());
     this.#engine = new EngineSupervision(settings.engineFile, {
       started: (restarts) => this.#engineStarted(restarts),
       message: (message) => this.#fromEngine(message),
@@ -48,8 +48,9 @@ export class Application {
       message: (client, message) => this.#fromBrowser(message, client.devices),
       refused: (reason, beginning, length) => this.#mirror.refuse(Date.now(), reason, beginning, length),
       devicesChanged: () => this.#bridge(),
-      snapshot: (withTraffic) => this.snapshot(withTraffic),
-      changes: (withTraffic) => this.#mirror.takeChanges(withTraffic),
+      snapshot: () => this.snapshot(),
+      changes: () => this.#mirror.takeChanges(),
+      traffic: this.#mirror.log,
     });
   }
 
@@ -99,14 +100,14 @@ export class Application {
     return this.#faults;
   }
 
-  snapshot(withTraffic: boolean): Snapshot {
+  snapshot(): Snapshot {
     return {
       kind: "snapshot",
       show: this.#store.show,
       history: this.#store.history,
       surfaceProfiles: this.#library.surfaces,
       deskProfiles: this.#library.desks,
-      live: this.#mirror.snapshot(withTraffic),
+      live: this.#mirror.snapshot(),
     };
   }
 
@@ -128,19 +129,18 @@ export class Application {
       kind: "show",
       show: this.#store.show,
       history: this.#store.history,
-      live: this.#mirror.snapshot(false),
+      live: this.#mirror.snapshot(),
     };
     this.hub.broadcast(message);
   }
 
-  #sendShow(carry = false): void {
+  #sendShow(withProfiles = false, carry = false): void {
     this.#load++;
     this.#mirror.setShow(this.#load, this.#store.show);
     this.#engine.send({
       kind: "load",
       show: this.#store.show,
-      surfaceProfiles: this.#library.surfaces,
-      deskProfiles: this.#library.desks,
+      ...(withProfiles ? { profiles: { surfaces: this.#library.surfaces, desks: this.#library.desks } } : {}),
       load: this.#load,
       ...(carry ? { carried: this.#mirror.carried() } : {}),
     });
@@ -149,7 +149,7 @@ export class Application {
   #engineStarted(restarts: number): void {
     this.#bridges.clear();
     this.#mirror.setEngineRestarts(restarts);
-    this.#sendShow(restarts > 0);
+    this.#sendShow(true, restarts > 0);
     this.#bridge();
   }
 
@@ -197,6 +197,9 @@ export class Application {
             this.#midiBytes(p.id, message.bytes);
         return;
       }
+      case "send-once":
+        this.#engine.send({ ...message, bytes: Uint8Array.from(message.bytes) });
+        return;
       case "try-desk":
       case "redraw":
       case "release-all":

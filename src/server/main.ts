@@ -11,7 +11,7 @@ import { UnreadableShow } from "./database/show-store.ts";
 import { gateFor, hostAllowed, originAllowed } from "./guard-requests.ts";
 import { LIVE_PATH } from "./live/hub.ts";
 import { type Options, readOptions } from "./options.ts";
-import { type StandIn, StandInFailed, startStandIn } from "./standins.ts";
+import { atStandIns, type StandIn, StandInFailed, startStandIns } from "./standins.ts";
 import { serveStatic } from "./static-files.ts";
 
 type AstroHandler = (
@@ -50,13 +50,13 @@ async function main(): Promise<void> {
   await listen(server, options); // first of all: a port in use must leave everything else untouched
 
   const here = new URL(".", import.meta.url);
-  const standIns: StandIn[] = [];
-  if (options.standIns)
-    standIns.push(await startStandIn("lighting desk", new URL("./standins/lighting-desk.mjs", here)));
+  const standIns: StandIn[] = options.standIns ? await startStandIns(new URL("./standins/", here)) : [];
   const database = await openDatabase(options.dataFolder, options.demo ? "demo.sqlite" : "velvet-hinge.sqlite");
   const application = await Application.start(database, {
     engineFile: new URL("./engine.mjs", here),
-    firstShow: () => (options.demo ? demo(options.lightsPort) : emptyShow("New show")),
+    // The demo is read like any other document.
+    firstShow: () =>
+      options.demo ? atStandIns(demoShow as unknown as Show, options.standInPorts) : emptyShow("New show"),
     faults: options.faults,
   });
   const astro = new URL("./server/entry.mjs", here).href;
@@ -84,7 +84,7 @@ async function main(): Promise<void> {
   });
 
   console.log(`Velvet Hinge is ready on http://${options.host}:${options.port}`);
-  if (options.standIns) console.log("The demo show and its stand-in desk are running. Ctrl-C stops everything.");
+  if (options.standIns) console.log("The demo show and its stand-ins are running. Ctrl-C stops everything.");
 
   let stopping = false;
   const stop = async () => {
@@ -99,12 +99,6 @@ async function main(): Promise<void> {
   };
   process.on("SIGINT", () => void stop());
   process.on("SIGTERM", () => void stop());
-}
-
-function demo(lightsPort: number): Show {
-  const show = demoShow as unknown as Show; // `ShowStore` reads it like any other document
-  const desks = show.desks.map((d) => ({ ...d, port: lightsPort, listenPort: lightsPort + 1 }));
-  return { ...show, desks };
 }
 
 function listen(server: ReturnType<typeof createServer>, { host, port }: Options): Promise<void> {

@@ -1,6 +1,7 @@
 /** Flags and environment variables of the server; a flag goes before a variable. */
 import { resolve } from "node:path";
 import { parseArgs } from "node:util";
+import { STAND_INS, type StandInId, type StandInPorts } from "./standins.ts";
 
 export interface Options {
   host: string;
@@ -12,14 +13,13 @@ export interface Options {
   standIns: boolean;
   /** Offers to break the engine on purpose, for tests of its recovery. */
   faults: boolean;
-  /** UDP port of the stand-in lighting desk; we listen for it one port further on. */
-  lightsPort: number;
+  /** Ports of the stand-ins. */
+  standInPorts: StandInPorts;
 }
 
 export type OptionsResult = { ok: true; options: Options } | { ok: false; sentence: string };
 
 export const DEFAULT_PORT = 4780;
-export const DEFAULT_LIGHTS_PORT = 9100;
 
 export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): OptionsResult {
   let values: { host?: string; port?: string; data?: string; demo?: boolean; "no-standins"?: boolean };
@@ -43,9 +43,13 @@ export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): Op
   const port = Number(values.port ?? env.VELVET_PORT ?? DEFAULT_PORT);
   if (!Number.isInteger(port) || port < 1 || port > 65_535)
     return { ok: false, sentence: `The port “${values.port ?? env.VELVET_PORT}” is not a number from 1 to 65535.` };
-  const lightsPort = Number(env.VELVET_LIGHTS_PORT ?? DEFAULT_LIGHTS_PORT);
-  if (!Number.isInteger(lightsPort) || lightsPort < 1 || lightsPort > 65_534)
-    return { ok: false, sentence: `VELVET_LIGHTS_PORT “${env.VELVET_LIGHTS_PORT}” is not a number from 1 to 65534.` };
+  const standInPorts = {} as StandInPorts;
+  for (const [id, { variable, port: usual }] of Object.entries(STAND_INS)) {
+    const own = Number(env[variable] ?? usual);
+    if (!Number.isInteger(own) || own < 1 || own > 65_534)
+      return { ok: false, sentence: `${variable} “${env[variable]}” is not a number from 1 to 65534.` };
+    standInPorts[id as StandInId] = own;
+  }
   return {
     ok: true,
     options: {
@@ -55,7 +59,7 @@ export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): Op
       demo: values.demo ?? false,
       standIns: (values.demo ?? false) && !values["no-standins"],
       faults: env.VELVET_FAULTS === "1",
-      lightsPort,
+      standInPorts,
     },
   };
 }

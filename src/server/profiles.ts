@@ -1,8 +1,13 @@
 /** The profiles that ship with the program. */
+import bellbuoy from "../../profiles/bellbuoy.desk.json" with { type: "json" };
 import deckGrid from "../../profiles/deck-grid.surface.json" with { type: "json" };
 import house from "../../profiles/house.desk.json" with { type: "json" };
 import midi from "../../profiles/midi.desk.json" with { type: "json" };
+import pocketKeys from "../../profiles/pocket-keys.surface.json" with { type: "json" };
 import quayLights from "../../profiles/quay-lights.desk.json" with { type: "json" };
+import spyglassVision from "../../profiles/spyglass-vision.desk.json" with { type: "json" };
+import tideStrips from "../../profiles/tide-strips.surface.json" with { type: "json" };
+import undertowSound from "../../profiles/undertow-sound.desk.json" with { type: "json" };
 import { type Profiles, profilesOf } from "../core/show/check.ts";
 import type { DeskProfile } from "../core/show/desk-profile.ts";
 import { problemWords } from "../core/show/problem.ts";
@@ -16,8 +21,8 @@ export interface ProfileLibrary {
 }
 
 export function shippedProfiles(): ProfileLibrary {
-  const surfaces = [must(readSurfaceProfile(deckGrid))];
-  const desks = [must(readDeskProfile(house)), must(readDeskProfile(midi)), must(readDeskProfile(quayLights))];
+  const surfaces = [deckGrid, tideStrips, pocketKeys].map((p) => must(readSurfaceProfile(p)));
+  const desks = [house, midi, quayLights, spyglassVision, undertowSound, bellbuoy].map((p) => must(readDeskProfile(p)));
   return { surfaces, desks, profiles: profilesOf(surfaces, desks) };
 }
 

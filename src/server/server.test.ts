@@ -15,7 +15,7 @@ describe("flags and variables", () => {
         demo: false,
         standIns: false,
         faults: false,
-        lightsPort: 9100,
+        standInPorts: { lights: 9100, vision: 9110, sound: 9120, bell: 9130 },
       },
     });
   });

@@ -1,6 +1,17 @@
 /** Starts the stand-ins that belong to the demo, each as a process of its own, and stops them with the server. */
 import { type ChildProcess, fork } from "node:child_process";
 import { fileURLToPath } from "node:url";
+import type { Show } from "../core/show/show.ts";
+
+/** The stand-ins, by the id of their desk in the demo show. The desk's own port, and where we listen: one further on. */
+export const STAND_INS = {
+  lights: { name: "lighting desk", file: "lighting-desk.mjs", variable: "VELVET_LIGHTS_PORT", port: 9100 },
+  vision: { name: "vision desk", file: "vision-desk.mjs", variable: "VELVET_VISION_PORT", port: 9110 },
+  sound: { name: "sound desk", file: "sound-desk.mjs", variable: "VELVET_SOUND_PORT", port: 9120 },
+  bell: { name: "instrument", file: "instrument.mjs", variable: "VELVET_BELL_PORT", port: 9130 },
+} as const;
+export type StandInId = keyof typeof STAND_INS;
+export type StandInPorts = Record<StandInId, number>;
 
 export interface StandIn {
   readonly name: string;
@@ -9,7 +20,12 @@ export interface StandIn {
 
 export class StandInFailed extends Error {}
 
-export function startStandIn(name: string, file: URL): Promise<StandIn> {
+/** Starts all of them; they read their ports from the same variables. */
+export function startStandIns(folder: URL): Promise<StandIn[]> {
+  return Promise.all(Object.values(STAND_INS).map(({ name, file }) => startStandIn(name, new URL(file, folder))));
+}
+
+function startStandIn(name: string, file: URL): Promise<StandIn> {
   const child = fork(fileURLToPath(file), [], { stdio: ["ignore", "inherit", "inherit", "ipc"] });
   return new Promise((resolve, reject) => {
     child.once("message", () => resolve({ name, stop: () => stop(child) }));
@@ -21,6 +37,18 @@ export function startStandIn(name: string, file: URL): Promise<StandIn> {
       ),
     );
   });
+}
+
+/** The demo show with its desks where their stand-ins are. */
+export function atStandIns(show: Show, ports: StandInPorts): Show {
+  const desks = show.desks.map((desk) => {
+    const port = ports[desk.id as StandInId];
+    if (port === undefined) return desk;
+    const at = { ...desk, port, listenPort: port + 1 };
+    if (desk.midi?.in.kind !== "midi-udp" || desk.midi.out.kind !== "midi-udp") return at;
+    return { ...at, midi: { in: { ...desk.midi.in, port: port + 1 }, out: { ...desk.midi.out, port } } };
+  });
+  return { ...show, desks };
 }
 
 function stop(child: ChildProcess): Promise<void> {

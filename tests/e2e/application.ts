@@ -13,15 +13,25 @@ const DIST = join(import.meta.dirname, "..", "..", "dist");
 const FIRST_PORT = 21_000;
 const PORTS_A_WORKER = 20;
 
+const STAND_INS = ["lights", "vision", "sound", "bell"] as const;
+type StandInId = (typeof STAND_INS)[number];
+const FILES = { lights: "lighting-desk", vision: "vision-desk", sound: "sound-desk", bell: "instrument" } as const;
+
+/** Where a stand-in listens and shows its page; we hear its answers one port after the first. */
+export interface StandInPorts {
+  port: number;
+  web: number;
+}
 interface Ports {
   web: number;
-  lights: number;
-  lightsWeb: number;
+  standIns: Record<StandInId, StandInPorts>;
 }
 
 function portsOf(worker: number): Ports {
   const first = FIRST_PORT + worker * PORTS_A_WORKER;
-  return { web: first, lights: first + 1, lightsWeb: first + 3 }; // answers of the desk are heard on first + 2
+  const standIns = {} as Record<StandInId, StandInPorts>;
+  for (const [i, id] of STAND_INS.entries()) standIns[id] = { port: first + 1 + i * 3, web: first + 3 + i * 3 };
+  return { web: first, standIns };
 }
 
 export interface DeskState {
@@ -30,26 +40,47 @@ export interface DeskState {
   grand: number;
   blackout: boolean;
   cue: number;
-  subscribers: number;
+  listeners: number;
+}
+export interface VisionState {
+  mixes: { preview: number; program: number; bar: number; length: number; auto: boolean }[];
+  keys: boolean[];
+  aux: number;
+  audio: number[];
+  listeners: number;
+}
+export interface SoundState {
+  channels: { level: number; mute: boolean; solo: boolean; pan: number; sends: number[] }[];
+  selected: number;
+  layer: number;
+  scene: number;
+  listeners: number;
+}
+export interface BellState {
+  kit: number;
+  volume: number;
+  counted: Record<string, number>;
 }
 
-/** The stand-in lighting desk as a person stands at it. */
-export class StandIn {
-  readonly #ports: Ports;
+/** A stand-in as a person stands at it; without a type of its own it is the lighting desk. */
+export class StandIn<S = DeskState> {
+  readonly ports: StandInPorts;
+  readonly #id: StandInId;
   #process: ChildProcess | null = null;
 
-  constructor(ports: Ports) {
-    this.#ports = ports;
+  constructor(id: StandInId, ports: StandInPorts) {
+    this.#id = id;
+    this.ports = ports;
   }
 
   get url(): string {
-    return `http://127.0.0.1:${this.#ports.lightsWeb}`;
+    return `http://127.0.0.1:${this.ports.web}`;
   }
 
   async start(): Promise<void> {
-    const { lights, lightsWeb } = this.#ports;
-    const file = join(DIST, "standins", "lighting-desk.mjs");
-    this.#process = fork(file, ["--port", String(lights), "--web-port", String(lightsWeb)], { silent: true });
+    const { port, web } = this.ports;
+    const file = join(DIST, "standins", `${FILES[this.#id]}.mjs`);
+    this.#process = fork(file, ["--port", String(port), "--web-port", String(web)], { silent: true });
     const child = this.#process;
     await Promise.race([
       once(child, "message"),
@@ -76,13 +107,19 @@ export class StandIn {
     this.#process?.kill("SIGCONT");
   }
 
-  async state(): Promise<DeskState> {
-    return (await (await fetch(`${this.url}/state`)).json()) as DeskState;
+  async state(): Promise<S> {
+    return (await (await fetch(`${this.url}/state`)).json()) as S;
   }
 
-  /** Playback `n` of page `p`, both counted from 1. */
+  /** Playback `n` of page `p` of the lighting desk, both counted from 1. */
   async playback(p: number, n: number) {
-    return (await this.state()).pages[p - 1]![n - 1]!;
+    return ((await this.state()) as DeskState).pages[p - 1]![n - 1]!;
+  }
+
+  /** Makes a fault, which holds until it is taken away. */
+  async fault(fault: Record<string, unknown>): Promise<void> {
+    const response = await fetch(`${this.url}/fault`, { method: "POST", body: JSON.stringify(fault) });
+    expect(response.status).toBe(200);
   }
 
   /** Somebody does something at the desk. */
@@ -94,6 +131,9 @@ export class StandIn {
 
 export class Application {
   readonly desk: StandIn;
+  readonly vision: StandIn<VisionState>;
+  readonly sound: StandIn<SoundState>;
+  readonly bell: StandIn<BellState>;
   readonly url: string;
   readonly output: string[] = [];
   readonly #ports: Ports;
@@ -104,15 +144,30 @@ export class Application {
 
   constructor(ports: Ports) {
     this.#ports = ports;
-    this.desk = new StandIn(ports);
+    this.desk = new StandIn("lights", ports.standIns.lights);
+    this.vision = new StandIn("vision", ports.standIns.vision);
+    this.sound = new StandIn("sound", ports.standIns.sound);
+    this.bell = new StandIn("bell", ports.standIns.bell);
     this.url = `http://127.0.0.1:${ports.web}`;
+  }
+
+  get standIns(): StandIn<unknown>[] {
+    return [this.desk, this.vision, this.sound, this.bell];
   }
 
   async start(flags: readonly string[] = ["--demo", "--no-standins"]): Promise<void> {
     const child = spawn(
       process.execPath,
       [join(DIST, "main.mjs"), "--port", String(this.#ports.web), "--data", this.#data, ...flags],
-      { env: { ...process.env, VELVET_LIGHTS_PORT: String(this.#ports.lights), VELVET_FAULTS: "1" } },
+      {
+        env: {
+          ...process.env,
+          VELVET_FAULTS: "1",
+          ...Object.fromEntries(
+            STAND_INS.map((id) => [`VELVET_${id.toUpperCase()}_PORT`, String(this.#ports.standIns[id].port)]),
+          ),
+        },
+      },
     );
     this.#process = child;
     child.stderr.on("data", (piece: Buffer) => this.output.push(String(piece)));
@@ -182,11 +237,11 @@ export const test = base.extend<Fixtures, { velvet: Application }>({
     // biome-ignore lint/correctness/noEmptyPattern: Playwright wants an object pattern
     async ({}, use, info) => {
       const velvet = new Application(portsOf(info.parallelIndex));
-      await velvet.desk.start();
+      await Promise.all(velvet.standIns.map((s) => s.start()));
       await velvet.start();
       await use(velvet);
       await velvet.stop();
-      await velvet.desk.kill();
+      await Promise.all(velvet.standIns.map((s) => s.kill()));
       velvet.clean();
     },
     { scope: "worker" },
@@ -218,6 +273,12 @@ export { expect };
 export async function openPlace(page: Page, velvet: Application, place: "connect" | "map" | "run"): Promise<void> {
   await page.goto(`${velvet.url}/${place}`);
   await expect(page.locator("html[data-ready]")).toBeAttached();
+}
+
+/** The surface that the map shows. */
+export async function chooseSurface(page: Page, name: string): Promise<void> {
+  await page.getByRole("combobox", { name: "Surface" }).click();
+  await page.getByRole("option", { name }).click();
 }
 
 export function control(page: Page, id: string): Locator {

@@ -13,7 +13,7 @@ test("MIDI garbage and malformed OSC are shown in the list, and the show goes on
   await velvet.post("/api/edit", {
     kind: "set-surface-ports",
     id: "deck",
-    in: { kind: "midi-udp", host: "127.0.0.1", port: Number(new URL(velvet.url).port) + 10 },
+    in: { kind: "midi-udp", host: "127.0.0.1", port: Number(new URL(velvet.url).port) + 18 },
     out: { kind: "screen" },
   });
   await openPlace(page, velvet, "map");
@@ -22,7 +22,7 @@ test("MIDI garbage and malformed OSC are shown in the list, and the show goes on
   const socket = createSocket("udp4");
   const send = (...bytes: number[]) =>
     new Promise((done) =>
-      socket.send(Uint8Array.from(bytes), Number(new URL(velvet.url).port) + 10, "127.0.0.1", done),
+      socket.send(Uint8Array.from(bytes), Number(new URL(velvet.url).port) + 18, "127.0.0.1", done),
     );
   await send(0x3c, 0x40);
   await send(0xf4);
@@ -123,7 +123,7 @@ test("a port in use gets a sentence and exit code 1", async ({ velvet }) => {
 
 test("the whole demo stops cleanly on Ctrl-C and leaves nothing behind", async ({ velvet }) => {
   await velvet.stop();
-  await velvet.desk.kill();
+  await Promise.all(velvet.standIns.map((s) => s.kill()));
   await velvet.start(["--demo"]);
   const web = new URL(velvet.url);
   expect((await fetch(`${velvet.url}/map`)).status).toBe(200);
@@ -134,6 +134,6 @@ test("the whole demo stops cleanly on Ctrl-C and leaves nothing behind", async (
   udp.bind(Number(web.port) + 1, "127.0.0.1");
   await once(udp, "listening");
   await new Promise<void>((done) => udp.close(done));
-  await velvet.desk.start();
+  await Promise.all(velvet.standIns.map((s) => s.start()));
   await velvet.start();
 });

@@ -1,5 +1,5 @@
 /** Surfaces and desks: the browser's own MIDI devices, ports, names, and what is told when something is not there. */
-import { control, expect, expectLight, openPlace, test } from "./application.ts";
+import { chooseSurface, control, dragFader, expect, expectLight, openPlace, test } from "./application.ts";
 import { fakeMidi } from "./fake-midi.ts";
 
 const DECK = "Deck unit";
@@ -157,4 +157,138 @@ test("Run is locked: keys change nothing, and leaving takes two seconds of holdi
   await page.mouse.down();
   await expect(page).toHaveURL(/\/map$/);
   await page.mouse.up();
+});
+
+test("each kind of trouble has its own words: refusing, silent, and the way back", async ({ page, velvet }) => {
+  await openPlace(page, velvet, "connect");
+  const vision = page.getByRole("article", { name: "Vision" });
+  const sound = page.getByRole("article", { name: "Sound" });
+  await expect(vision).toContainText("answering");
+  await expect(sound).toContainText("answering");
+  await velvet.vision.fault({ refuse: true });
+  await velvet.sound.fault({ deaf: true });
+  await expect(vision).toContainText("refusing");
+  await expect(vision.getByRole("alert")).toContainText("Nobody listens there.");
+  await expect(sound).toContainText(/silent for/);
+  await expect(sound.getByRole("alert")).toContainText("remote control over the network is switched on");
+  await sound.getByRole("button", { name: "Try it" }).click();
+  await expect(sound).toContainText("No answer came.");
+  await velvet.vision.fault({ kind: "none" });
+  await velvet.sound.fault({ kind: "none" });
+  await expect(vision).toContainText("answering");
+  await expect(sound).toContainText("answering");
+});
+
+test("what hands do while a desk is silent: the newest level arrives with its return, an old press never", async ({
+  page,
+  velvet,
+}) => {
+  await openPlace(page, velvet, "map");
+  await chooseSurface(page, "Tide strips");
+  await expect(page.locator('[data-display="Name 1"]')).toHaveText("Narrator");
+  await velvet.sound.act({ kind: "level", channel: 2, value: -15 });
+  await expect(control(page, "fader-2")).toHaveAttribute("aria-valuetext", /−15.0 dB/);
+  await velvet.sound.fault({ deaf: true });
+  await expect(control(page, "mute-1")).toHaveAccessibleName(/no answer/);
+  await control(page, "mute-1").click();
+  await expect(page.getByRole("region", { name: "Heard last" })).toContainText("the desk does not answer");
+  await dragFader(page, "fader-2", 0.5, 0.75);
+  await expect(page.getByRole("region", { name: "Heard last" })).toContainText("kept until the desk answers");
+  await velvet.sound.fault({ kind: "none" });
+  await expect.poll(async () => (await velvet.sound.state()).channels[1]!.level).toBeCloseTo(0, 0);
+  expect((await velvet.sound.state()).channels[0]!.mute).toBe(false);
+});
+
+test("motors, rings and texts follow the desk and the bank, and a hand on a motor moves the desk", async ({
+  page,
+  velvet,
+}) => {
+  await openPlace(page, velvet, "map");
+  await chooseSurface(page, "Tide strips");
+  await expect(page.locator('[data-display="Name 4"]')).toHaveText("Drums");
+  const place = (id: string) => control(page, id).getAttribute("aria-valuenow");
+  await velvet.sound.act({ kind: "level", channel: 4, value: 0 });
+  await expect.poll(() => place("fader-4")).toBe("75");
+  await expect(page.locator('[data-display="Value 4"]')).toHaveText("0.0 dB");
+  await velvet.sound.act({ kind: "pan", channel: 4, value: 1 });
+  await expect(control(page, "knob-4")).toHaveAttribute("data-ring", "100");
+  await velvet.sound.act({ kind: "level", channel: 12, value: -15 });
+  await control(page, "bank-up").click();
+  await expect(page.locator('[data-display="Name 4"]')).toHaveText("Bells");
+  await expect.poll(() => place("fader-4")).toBe("50");
+  await dragFader(page, "fader-4", 0.5, 0.75);
+  await expect.poll(async () => (await velvet.sound.state()).channels[11]!.level).toBeCloseTo(0, 0);
+  await control(page, "knob-4").focus();
+  for (let n = 0; n < 10; n++) await page.keyboard.press("ArrowDown");
+  await expect.poll(async () => (await velvet.sound.state()).channels[11]!.pan).toBeLessThan(0);
+  await control(page, "bank-down").click(); // where it was for the tests that follow
+  await expect(page.locator('[data-display="Name 4"]')).toHaveText("Drums");
+});
+
+test("keys choose pictures and kits, and follow what the desks choose themselves", async ({ page, velvet }) => {
+  await openPlace(page, velvet, "map");
+  await chooseSurface(page, "Pocket keys");
+  await expect(control(page, "key-50")).toHaveAccessibleName(/Buoy camera/);
+  await control(page, "key-50").click({ position: { x: 12, y: 170 } });
+  await expect.poll(async () => (await velvet.vision.state()).mixes[0]!.program).toBe(2);
+  await expect(control(page, "key-50")).toHaveAttribute("data-state", "on");
+  await control(page, "key-64").click({ position: { x: 12, y: 170 } });
+  await expect.poll(async () => (await velvet.bell.state()).kit).toBe(2);
+  await velvet.bell.act({ kind: "kit", kit: 3 });
+  await expect(control(page, "key-65")).toHaveAttribute("data-state", "on");
+  await control(page, "program-up").click();
+  await expect.poll(async () => (await velvet.bell.state()).kit).toBe(4);
+});
+
+test("a surface is replaced by another kind: proposed side by side, changed, and taken back", async ({
+  page,
+  velvet,
+}) => {
+  await openPlace(page, velvet, "connect");
+  await page.getByRole("button", { name: "Replace Pocket keys" }).click();
+  const dialog = page.getByRole("dialog", { name: "Replace Pocket keys" });
+  await dialog.getByRole("combobox", { name: "Replaced by" }).click();
+  await page.getByRole("option", { name: "Deck grid", exact: true }).click();
+  await expect(dialog.getByRole("combobox", { name: "C 1 becomes" })).toHaveValue("pad-2");
+  await expect(dialog.getByRole("status")).toContainText("4 without a place"); // endless knobs: the grid has none
+  await dialog.getByRole("combobox", { name: "C 1 becomes" }).selectOption("pad-30");
+  await dialog.getByRole("button", { name: "Replace it" }).click();
+  await expect(dialog).toBeHidden();
+  const mapped = async () =>
+    ((await velvet.show()) as unknown as { mappings: { surface: string; control: string }[] }).mappings
+      .filter((m) => m.surface === "keys")
+      .map((m) => m.control);
+  expect(await mapped()).toContain("pad-30");
+  expect(await mapped()).not.toContain("knob-1");
+  await page.keyboard.press("Control+z");
+  await expect.poll(mapped).toContain("knob-1");
+});
+
+test("of two devices with one name the one that is touched is chosen, and keeps its place when it comes back elsewhere", async ({
+  page,
+  velvet,
+}) => {
+  await fakeMidi(page);
+  await openPlace(page, velvet, "connect");
+  await page.evaluate(() => {
+    window.fakeMidi.plug("Twin", "left");
+    window.fakeMidi.plug("Twin", "right");
+  });
+  await page.getByRole("button", { name: "Look for devices" }).click();
+  await expect(page.locator('[data-device="Twin"]')).toHaveCount(2);
+  const card = page.getByRole("article", { name: "Deck grid" });
+  await card.getByRole("button", { name: "It is the one I touch" }).click();
+  await page.evaluate(() => window.fakeMidi.play("right", [0x90, 36, 1]));
+  await expect(card.getByRole("combobox", { name: "In port of Deck grid" })).toContainText("number 2");
+  await page.evaluate(() => window.fakeMidi.unplug("left"));
+  await expect(page.locator('[data-device="Twin"]')).toHaveCount(1);
+  await page.evaluate(() => window.fakeMidi.play("right", [0x80, 36, 1]));
+  await expect(card).toContainText(/heard now|ready|heard/);
+  await page.evaluate(() => {
+    window.fakeMidi.unplug("right");
+    window.fakeMidi.plug("Twin", "left");
+    window.fakeMidi.plug("Twin", "another socket");
+  });
+  await page.evaluate(() => window.fakeMidi.play("another socket", [0x90, 37, 127]));
+  await expect(page.getByRole("region", { name: "Heard last" })).toContainText("pad 2");
 });

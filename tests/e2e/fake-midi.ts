@@ -4,9 +4,10 @@ import type { Page } from "@playwright/test";
 declare global {
   interface Window {
     fakeMidi: {
-      plug(name: string): void;
-      unplug(name: string): void;
-      play(name: string, bytes: number[]): void;
+      /** Several with one name are told apart by their ids, which are names where there is only one. */
+      plug(name: string, id?: string): void;
+      unplug(id: string): void;
+      play(id: string, bytes: number[]): void;
       sent: Record<string, number[][]>;
     };
   }
@@ -19,6 +20,7 @@ export async function fakeMidi(page: Page, answer: "devices" | "refused" | "none
       return;
     }
     interface FakePort {
+      id: string;
       name: string;
       state: string;
       onmidimessage: ((event: { data: Uint8Array }) => void) | null;
@@ -28,27 +30,28 @@ export async function fakeMidi(page: Page, answer: "devices" | "refused" | "none
     const outputs = new Map<string, FakePort>();
     const access = { inputs, outputs, onstatechange: null as (() => void) | null };
     const sent: Record<string, number[][]> = {};
-    const port = (name: string): FakePort => ({
+    const port = (name: string, id: string, way: string): FakePort => ({
+      id: `${id} ${way}`,
       name,
       state: "connected",
       onmidimessage: null,
       send: (bytes) => {
-        sent[name] = [...(sent[name] ?? []), [...bytes]];
+        sent[id] = [...(sent[id] ?? []), [...bytes]];
       },
     });
     window.fakeMidi = {
       sent,
-      plug: (name) => {
-        inputs.set(name, port(name));
-        outputs.set(name, port(name));
+      plug: (name, id = name) => {
+        inputs.set(id, port(name, id, "in"));
+        outputs.set(id, port(name, id, "out"));
         access.onstatechange?.();
       },
-      unplug: (name) => {
-        inputs.delete(name);
-        outputs.delete(name);
+      unplug: (id) => {
+        inputs.delete(id);
+        outputs.delete(id);
         access.onstatechange?.();
       },
-      play: (name, bytes) => inputs.get(name)?.onmidimessage?.({ data: Uint8Array.from(bytes) }),
+      play: (id, bytes) => inputs.get(id)?.onmidimessage?.({ data: Uint8Array.from(bytes) }),
     };
     const value = async () => {
       if (how === "refused") throw new DOMException("no", "NotAllowedError");

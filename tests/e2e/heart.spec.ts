@@ -151,6 +151,8 @@ test("a desk that is driven by MIDI, and a route for what nothing takes", async 
   const parts = page.getByRole("dialog", { name: "Layers and more" });
   await parts.getByRole("tab", { name: /Routes/ }).click();
   await parts.getByRole("button", { name: "Add a route" }).click();
+  await parts.getByRole("combobox", { name: "To", exact: true }).click();
+  await page.getByRole("option", { name: "Foghorn" }).click();
   await expect(parts.getByRole("combobox", { name: "To", exact: true })).toContainText("Foghorn");
   await page.keyboard.press("Escape");
   await control(page, "pad-18").click(); // free

@@ -39,17 +39,28 @@ export class Rig {
       {
         toDesk: (d, bytes, offset, length) => {
           const own = bytes.slice(offset, offset + length);
-          const midi = show.desks[d]?.midi !== undefined;
-          this.#toDesk.push(midi ? hexBytes(own) : describeOsc(own));
+          this.#toDesk.push(this.#words(d, own));
         },
         toSurface: (_s, bytes, offset, length) => {
-          const [status, number, value] = bytes.slice(offset, offset + length) as unknown as [number, number, number];
-          this.#toSurface.push(`${status.toString(16)} ${number} ${value}`);
+          const own = bytes.slice(offset, offset + length);
+          const [status, number, value] = own as unknown as [number, number, number];
+          this.#toSurface.push(status === 0xf0 ? textOf(own) : `${status.toString(16)} ${number} ${value}`);
           this.#lights.set(`${status} ${number}`, value);
         },
       },
       options,
     );
+  }
+
+  #words(d: number, bytes: Uint8Array): string {
+    switch (this.translator.world.context.compiled.desks[d]!.profile.wire.kind) {
+      case "midi":
+        return hexBytes(bytes);
+      case "line-tcp":
+        return new TextDecoder().decode(bytes);
+      default:
+        return describeOsc(bytes);
+    }
   }
 
   /** The desk has told which page is up, and the first redraw is over. */
@@ -107,9 +118,13 @@ export class Rig {
   desk(address: string, ...args: OscArgument[]): this {
     return this.datagram(encodeOsc({ kind: "message", address, args }));
   }
-  datagram(bytes: Uint8Array): this {
-    this.translator.deskBytes(0, bytes, this.nowMs);
+  datagram(bytes: Uint8Array, desk = 0): this {
+    this.translator.deskBytes(desk, bytes, this.nowMs);
     return this;
+  }
+  /** A line from a desk of lines. */
+  line(text: string): this {
+    return this.datagram(new TextEncoder().encode(text));
   }
 
   edit(change: (show: Show) => Show): this {
@@ -150,6 +165,12 @@ export class Rig {
       .filter((r) => !r.out)
       .map((r) => OUTCOME_NAMES.get(r.code) ?? String(r.code));
   }
+}
+
+/** SysEx in pairs, with what can be read as text. */
+function textOf(bytes: Uint8Array): string {
+  const text = String.fromCharCode(...bytes.subarray(5, -1));
+  return /^[ -~]{2,}$/.test(text) ? `${hexBytes(bytes.subarray(0, 5))} “${text.trimEnd()}”` : hexBytes(bytes);
 }
 
 export const i = (value: number): OscArgument => ({ type: "i", value });

@@ -84,6 +84,18 @@ export const synth: Desk = {
   midi: { in: { kind: "none" }, out: { kind: "none" } },
 };
 
+const at = (id: string, profile: string, port: number): Desk => ({
+  id,
+  name: id,
+  profile,
+  host: "127.0.0.1",
+  port,
+  listenPort: port + 1,
+});
+export const vision = at("vision", "spyglass-vision", 9110);
+export const sound = at("sound", "undertow-sound", 9120);
+export const instrument: Desk = { ...synth, id: "bell", name: "Bell", profile: "bellbuoy" };
+
 /** Playback `playback` of page 1 is told to go. */
 export const go = (playback: number) =>
   action(`g-${playback}`, "playback.go", { page: fixed(1), playback: fixed(playback) });

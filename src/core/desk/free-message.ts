@@ -4,7 +4,7 @@
  *
  *   B0 07 {value}            F0 7D 01 {value:14} F7           /scene/3/go            /level {value} 2 "quay" true
  */
-import { MidiParser } from "../midi/parser.ts";
+import { wholeMidi } from "../midi/parser.ts";
 import { encodeOsc } from "../osc/encode.ts";
 import type { OscArgument } from "../osc/types.ts";
 
@@ -42,29 +42,7 @@ function parseMidi(text: string): FreeMessageResult {
       tokens.flatMap((t) => (t === "value" ? [Math.round(clamped * 127)] : t === "wide" ? [v14 >> 7, v14 & 127] : [t])),
     );
   };
-  return wholeMessages(bytes(0)) ? { ok: true, message: { kind: "midi", bytes } } : wrong;
-}
-
-/** True where the bytes are one or more MIDI messages and nothing else. */
-function wholeMessages(bytes: Uint8Array): boolean {
-  let messages = 0;
-  let dropped = 0;
-  let inMessages = 0;
-  const parser = new MidiParser({
-    short: (_s, _a, _b, length) => {
-      messages++;
-      inMessages += length;
-    },
-    sysex: (sysex) => {
-      messages++;
-      inMessages += sysex.length;
-    },
-    dropped: () => {
-      dropped++;
-    },
-  });
-  parser.feed(bytes);
-  return messages > 0 && dropped === 0 && inMessages === bytes.length;
+  return wholeMidi(bytes(0)) ? { ok: true, message: { kind: "midi", bytes } } : wrong;
 }
 
 function parseOsc(text: string): FreeMessageResult {

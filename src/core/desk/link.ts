@@ -4,6 +4,7 @@
  */
 import type { DeskProfile } from "../show/desk-profile.ts";
 import { encodeMessage } from "./message-template.ts";
+import { saysPulse } from "./wire-numbers.ts";
 
 /** `waiting` = it was just asked for the first time; `inside` = it needs no link. */
 export type Health = "waiting" | "answering" | "silent" | "refusing" | "inside";
@@ -24,6 +25,7 @@ export interface LinkStep {
   returned: boolean;
 }
 
+const NO_PULSE = saysPulse(0);
 const NOTHING: LinkStep = { send: [], returned: false };
 /** A refusal older than this, without another one, is no longer the network's last word, in ms. */
 const REFUSAL_HOLDS_MS = 3000;
@@ -40,8 +42,8 @@ export class DeskLink {
 
   constructor(profile: DeskProfile) {
     this.#profile = profile;
-    // MIDI has no answers: such a desk needs no link either.
-    const inside = profile.wire.kind === "inside" || profile.wire.kind === "midi";
+    // Most of what is driven by MIDI never answers: without a question to ask there is no link to judge.
+    const inside = profile.wire.kind === "inside" || (profile.wire.kind === "midi" && !profile.heartbeat);
     this.#state = { health: inside ? "inside" : "waiting", heardAtMs: -1, roundTripMs: -1, sinceMs: -1 };
   }
 
@@ -56,17 +58,17 @@ export class DeskLink {
     const { heartbeat, subscribe } = this.#profile;
     if (subscribe && atMs >= this.#nextSubscribeMs) {
       this.#nextSubscribeMs = atMs + subscribe.renewMs;
-      send.push(...subscribe.send.map((m) => encodeMessage(m, () => 0)));
+      send.push(...subscribe.send.map((m) => encodeMessage(m, NO_PULSE)));
     }
     if (this.#askedAtMs < 0) {
       this.#askedAtMs = atMs;
-      send.push(...this.#profile.query.map((m) => encodeMessage(m, () => 0)));
+      send.push(...this.#profile.query.map((m) => encodeMessage(m, NO_PULSE)));
     }
     if (heartbeat && atMs >= this.#nextPulseMs) {
       this.#nextPulseMs = atMs + heartbeat.everyMs;
       this.#pulse = (this.#pulse + 1) & 0x7fff;
       this.#pulseAtMs = atMs;
-      send.push(...heartbeat.send.map((m) => encodeMessage(m, () => this.#pulse)));
+      send.push(...heartbeat.send.map((m) => encodeMessage(m, saysPulse(this.#pulse))));
     }
     this.#judge(atMs);
     return send.length > 0 ? { send, returned: false } : NOTHING;
@@ -83,13 +85,13 @@ export class DeskLink {
     const { subscribe, query } = this.#profile;
     this.#askedAtMs = atMs;
     if (subscribe) this.#nextSubscribeMs = atMs + subscribe.renewMs;
-    const send = [...(subscribe?.send ?? []), ...query].map((m) => encodeMessage(m, () => 0));
+    const send = [...(subscribe?.send ?? []), ...query].map((m) => encodeMessage(m, NO_PULSE));
     return { send, returned: true };
   }
 
-  /** The answer to a heartbeat; the round trip in ms, or -1 for an old one. */
-  pulseHeard(pulse: number, atMs: number): number {
-    if (pulse !== this.#pulse || this.#pulseAtMs < 0) return -1;
+  /** The answer to a heartbeat, with its number where it carries one; the round trip in ms, or -1 for an old one. */
+  pulseHeard(pulse: number | null, atMs: number): number {
+    if ((pulse !== null && pulse !== this.#pulse) || this.#pulseAtMs < 0) return -1;
     this.#state.roundTripMs = atMs - this.#pulseAtMs;
     this.#pulseAtMs = -1;
     return this.#state.roundTripMs;

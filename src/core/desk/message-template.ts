@@ -1,28 +1,40 @@
-/** Messages of a desk profile for given numbers, made at once: OSC or MIDI. */
+/** Messages of a desk profile for given numbers, made at once: OSC, MIDI or a line of text. */
 import { encodeOsc } from "../osc/encode.ts";
 import type { OscArgument } from "../osc/types.ts";
 import type { MessageTemplate, OscTemplate } from "../show/desk-profile.ts";
 import { encodeMidiTemplate } from "./midi-template.ts";
 import { fillTemplate, parseTemplate, wholeName } from "./template.ts";
+import type { Says } from "./wire-numbers.ts";
 
-/** The bytes of a message; `number` answers for each name that stands in it, "value" among them. */
-export function encodeMessage(message: MessageTemplate, number: (name: string) => number): Uint8Array {
+const utf8 = new TextEncoder();
+
+/** The bytes of a message; `says` answers for each name that stands in it, "value" among them. A line has no end yet. */
+export function encodeMessage(message: MessageTemplate, says: Says): Uint8Array {
   if ("midi" in message) {
-    const { bytes, lowerAt, upperAt } = encodeMidiTemplate(message, number);
-    const value = Math.round(number("value"));
+    const { bytes, lowerAt, upperAt } = encodeMidiTemplate(message, says.number);
+    const value = Math.round(says.number("value"));
     if (upperAt >= 0) bytes[upperAt] = (value >> 7) & 127;
     if (lowerAt >= 0) bytes[lowerAt] = upperAt >= 0 ? value & 127 : Math.min(127, Math.max(0, value));
     return bytes;
   }
-  const parsed = parseTemplate(message.address);
-  const address = parsed.ok ? fillTemplate(parsed.template, number) : message.address;
-  return encodeOsc({ kind: "message", address, args: message.arguments.map((a) => oscArgument(a, number)) });
+  if ("line" in message) return utf8.encode(filled(message.line, says));
+  return encodeOsc({
+    kind: "message",
+    address: filled(message.address, says),
+    args: message.arguments.map((a) => oscArgument(a, says)),
+  });
 }
 
-/** One argument: a constant, or the number of the name that stands in its place. */
-export function oscArgument(a: OscTemplate["arguments"][number], number: (name: string) => number): OscArgument {
-  if (a.type === "s") return { type: "s", value: String(a.value) };
+/** One argument: a constant, or the number of the name that stands in its place. A text may have names within. */
+export function oscArgument(a: OscTemplate["arguments"][number], says: Says): OscArgument {
+  if (a.type === "s") return { type: "s", value: filled(String(a.value), says) };
   const name = typeof a.value === "string" ? wholeName(a.value) : null;
-  const value = typeof a.value === "number" ? a.value : name === null ? 0 : number(name);
+  const value = typeof a.value === "number" ? a.value : name === null ? 0 : says.number(name);
   return a.type === "bool" ? { type: value > 0 ? "T" : "F" } : { type: a.type, value };
+}
+
+/** A text with every name filled in; one that is no template stays as it is. */
+function filled(text: string, says: Says): string {
+  const parsed = parseTemplate(text);
+  return parsed.ok ? fillTemplate(parsed.template, says.text) : text;
 }

@@ -9,10 +9,11 @@
 import type { ActionTable } from "../mapping/action-table.ts";
 import type { CompiledAction } from "../mapping/compile-actions.ts";
 import { encodeOsc, paddedStringBytes } from "../osc/encode.ts";
-import type { MessageTemplate, MidiTemplate, OscTemplate } from "../show/desk-profile.ts";
-import { oscArgument } from "./message-template.ts";
+import type { MessageTemplate, MidiTemplate, OscTemplate, Parameter } from "../show/desk-profile.ts";
+import { encodeMessage, oscArgument } from "./message-template.ts";
 import { encodeMidiTemplate } from "./midi-template.ts";
 import { fillTemplate, parseTemplate, type Template } from "./template.ts";
+import { type Says, saysFor, valueText, wireText } from "./wire-numbers.ts";
 
 /** A record: where the message starts, its length, where its value goes, and how the value is written. */
 export const P_RECORD = 5;
@@ -22,6 +23,8 @@ export const P_VALUE_AT = 2;
 export const P_VALUE_TYPE = 3;
 /** Of a 14-bit MIDI value: where its upper half goes. */
 const UPPER_AT = 4;
+/** Of a line: the text behind its value. */
+const TAIL = 4;
 
 const NO_VALUE = 0;
 export const P_FLOAT = 1;
@@ -29,12 +32,18 @@ const WHOLE = 2;
 const TRUTH = 3;
 const MIDI_7 = 4;
 const MIDI_14 = 5;
+const LINE = 6;
+/** Room for a value in a line, in bytes. */
+const LINE_VALUE_BYTES = 24;
 const MAX_7 = 127;
 const MAX_14 = 16_383;
 
 type Plan =
   | { readonly kind: "osc"; readonly template: Template; readonly message: OscTemplate }
-  | { readonly kind: "midi"; readonly message: MidiTemplate };
+  | { readonly kind: "midi"; readonly message: MidiTemplate }
+  | { readonly kind: "line"; readonly template: Template };
+
+const utf8 = new TextEncoder();
 
 export class PreparedMessages {
   readonly bytes: Uint8Array;
@@ -45,6 +54,9 @@ export class PreparedMessages {
   readonly records: Int32Array;
   readonly #table: ActionTable;
   readonly #plans: readonly Plan[];
+  /** Texts behind the value of a line, by their place. */
+  readonly #tails: Uint8Array[] = [];
+  readonly #tailOf = new Map<string, number>();
 
   constructor(actions: readonly CompiledAction[], table: ActionTable) {
     this.#table = table;
@@ -116,6 +128,15 @@ export class PreparedMessages {
         this.bytes[this.records[m * P_RECORD + UPPER_AT]!] = v14 >> 7;
         return;
       }
+      case LINE: {
+        const record = m * P_RECORD;
+        let end = at;
+        const text = valueText(value);
+        for (let i = 0; i < text.length; i++) this.bytes[end++] = text.charCodeAt(i);
+        for (const byte of this.#tails[this.records[record + TAIL]!]!) this.bytes[end++] = byte;
+        this.records[record + P_LENGTH] = end - this.records[record + OFFSET]!;
+        return;
+      }
       default:
         return;
     }
@@ -123,15 +144,18 @@ export class PreparedMessages {
 
   #encodeOne(m: number, action: CompiledAction, values: readonly number[]): void {
     const plan = this.#plans[m]!;
-    // The value itself is written in later.
-    const number = (name: string) => values[action.fn.fn.parameters.indexOf(name)] ?? 0;
+    const says = saysFor(action.fn.parameters, values); // the value itself is written in later
     if (plan.kind === "midi") {
-      this.#encodeMidi(m, plan.message, number);
+      this.#encodeMidi(m, plan.message, says.number);
+      return;
+    }
+    if (plan.kind === "line") {
+      this.#encodeLine(m, plan.template, says);
       return;
     }
     const { template, message } = plan;
-    const address = fillTemplate(template, number);
-    const args = message.arguments.map((a) => oscArgument(a, number));
+    const address = fillTemplate(template, says.text);
+    const args = message.arguments.map((a) => oscArgument(a, says));
     const encoded = encodeOsc({ kind: "message", address, args });
     const record = m * P_RECORD;
     const offset = this.offset(m);
@@ -145,9 +169,37 @@ export class PreparedMessages {
         this.records[record + P_VALUE_TYPE] = a.type === "f" ? P_FLOAT : a.type === "i" ? WHOLE : TRUTH;
         this.records[record + P_VALUE_AT] = a.type === "bool" ? tagsAt + 1 + k : at;
       }
-      if (a.type === "s") at += paddedStringBytes(new TextEncoder().encode(String(a.value)).length);
+      const arg = args[k]!;
+      if (arg.type === "s") at += paddedStringBytes(utf8.encode(arg.value).length);
       else if (a.type !== "bool") at += 4;
     });
+  }
+
+  #encodeLine(m: number, { literals, names }: Template, says: Says): void {
+    const record = m * P_RECORD;
+    const offset = this.offset(m);
+    const valueAt = names.indexOf("value");
+    const part = (from: number, to: number) =>
+      utf8.encode(
+        fillTemplate({ literals: literals.slice(from, to + 1), names: names.slice(from, to) }, (name) =>
+          says.text(name),
+        ),
+      );
+    const head = part(0, valueAt < 0 ? names.length : valueAt);
+    this.bytes.set(head, offset);
+    this.records[record + P_LENGTH] = head.length;
+    this.records[record + P_VALUE_TYPE] = valueAt < 0 ? NO_VALUE : LINE;
+    this.records[record + P_VALUE_AT] = offset + head.length;
+    if (valueAt < 0) return;
+    const tail = part(valueAt + 1, names.length);
+    const key = String(tail);
+    let place = this.#tailOf.get(key);
+    if (place === undefined) {
+      place = this.#tails.push(tail) - 1;
+      this.#tailOf.set(key, place);
+    }
+    this.records[record + TAIL] = place;
+    this.setValue(m, 0);
   }
 
   #encodeMidi(m: number, message: MidiTemplate, number: (name: string) => number): void {
@@ -173,19 +225,17 @@ function words(bytes: number): number {
 
 /** A message's template, and the room it needs for the longest numbers its parameters can have. */
 function planOf(message: MessageTemplate, action: CompiledAction): { plan: Plan; room: number } {
-  const widest = (name: string) => {
-    const p = action.fn.parameters.find((q) => q.id === name);
-    return p ? (String(p.from).length > String(p.to).length ? p.from : p.to) : 0;
-  };
-  if ("midi" in message)
-    return { plan: { kind: "midi", message }, room: words(encodeMidiTemplate(message, widest).bytes.length) };
-  const parsed = parseTemplate(message.address);
+  const { parameters } = action.fn;
+  const says = saysFor(parameters, parameters.map(widest));
+  const bytes = encodeMessage(message, says).length;
+  if ("midi" in message) return { plan: { kind: "midi", message }, room: words(bytes) };
+  const parsed = parseTemplate("line" in message ? message.line : message.address);
   if (!parsed.ok) throw new Error(parsed.detail); // `checkDeskProfile` has refused such a profile before
-  const address = fillTemplate(parsed.template, widest);
-  const room = encodeOsc({
-    kind: "message",
-    address,
-    args: message.arguments.map((a) => oscArgument(a, widest)),
-  }).length;
-  return { plan: { kind: "osc", template: parsed.template, message }, room };
+  const { template } = parsed;
+  if ("line" in message) return { plan: { kind: "line", template }, room: words(bytes + LINE_VALUE_BYTES) };
+  return { plan: { kind: "osc", template, message }, room: bytes };
+}
+
+function widest(p: Parameter): number {
+  return wireText(p, p.from).length > wireText(p, p.to).length ? p.from : p.to;
 }

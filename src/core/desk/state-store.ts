@@ -135,6 +135,11 @@ export class DeskStateStore {
     return this.source[index] !== UNKNOWN;
   }
 
+  /** Sent, and the desk has not said yet what became of it. */
+  isWaiting(index: number): boolean {
+    return this.#numbers[index * VALUE_DOUBLES + SENT_AT_MS]! >= 0;
+  }
+
   /** Sent longer ago than the desk should need to confirm it. */
   isUnconfirmed(index: number, atMs: number): boolean {
     const sentAt = this.#numbers[index * VALUE_DOUBLES + SENT_AT_MS]!;
@@ -149,6 +154,11 @@ export class DeskStateStore {
   /** After a reset of the desk, what was sent before is no longer waited for. */
   forgetWaiting(): void {
     for (const index of this.#waiting.list()) this.#settle(index);
+  }
+
+  /** The desk refused what was sent: it is no longer waited for. */
+  forgetSent(index: number): void {
+    if (this.isWaiting(index)) this.#settle(index);
   }
 
   markChanged(index: number): void {

@@ -19,11 +19,11 @@ export class Budget {
     this.#tokens = burst;
   }
 
-  /** Takes one message if there is room for it. */
-  take(atMs: number): boolean {
+  /** Takes one message if there is room for it, or one that is as long as `messages` of three bytes. */
+  take(atMs: number, messages = 1): boolean {
     this.#fill(atMs);
-    if (this.#tokens < 1) return false;
-    this.#tokens -= 1;
+    if (this.#tokens < Math.min(messages, this.#burst)) return false;
+    this.#tokens -= messages;
     return true;
   }
 

@@ -10,8 +10,6 @@ import { SurfaceProfile } from "../show/surface-profile.ts";
 
 /** Longest message a browser may send, in bytes. */
 export const MAX_CLIENT_MESSAGE_BYTES = 128 * 1024;
-/** Rows of traffic that are kept for the list. */
-export const TRAFFIC_KEPT = 2000;
 /** Batches a second towards a browser. */
 export const BATCHES_PER_S = 30;
 
@@ -33,8 +31,11 @@ export const ClientMessage = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("device-midi"), name: Device.shape.name, nth: Device.shape.nth, bytes: Bytes }),
   /** The MIDI devices this browser has now. */
   z.strictObject({ kind: z.literal("devices"), devices: z.array(Device).max(128) }),
-  z.strictObject({ kind: z.literal("watch-traffic"), on: z.boolean() }),
+  /** Rows of traffic as binary messages (traffic-frame.ts); with `history` those before it too. */
+  z.strictObject({ kind: z.literal("watch-traffic"), on: z.boolean(), history: z.boolean() }),
   z.strictObject({ kind: z.literal("try-desk"), desk: Id }),
+  /** Bytes to try: one message to a desk, or MIDI to a surface. */
+  z.strictObject({ kind: z.literal("send-once"), to: z.enum(["desk", "surface"]), id: Id, bytes: Bytes.max(4096) }),
   z.strictObject({ kind: z.literal("redraw") }),
   z.strictObject({ kind: z.literal("release-all") }),
   z.strictObject({ kind: z.literal("rearm"), surface: Id }),
@@ -112,10 +113,11 @@ export const LiveChanges = z.strictObject({
   controls: z.record(z.string(), z.array(ControlChange)).optional(),
   /** Short MIDI messages that went out to each surface, newest last. */
   lights: z.record(z.string(), z.array(z.tuple([z.int(), z.int(), z.int()]))).optional(),
+  /** Texts on displays that changed, by the display's place in its profile. */
+  texts: z.record(z.string(), z.array(z.tuple([z.int(), z.string()]))).optional(),
   held: z.array(HeldNow).optional(),
   /** Newest rows for the bottom line. */
   line: z.array(TrafficEntry).optional(),
-  traffic: z.array(TrafficEntry).optional(),
   /** Messages of browsers that were refused since the server started. */
   refused: z.int().optional(),
   /** Times the engine was restarted since the server started; -1 while it is down. */

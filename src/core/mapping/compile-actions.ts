@@ -80,6 +80,7 @@ export class ActionCompiler {
     const free = action.message === undefined ? null : parseFreeMessage(action.message);
     const dynamic = anyDynamic(bindings);
     if (dynamic) this.followsValues = true;
+    const range = rangeOf(action, fn, show);
     this.actions.push({
       action,
       mapping,
@@ -89,8 +90,8 @@ export class ActionCompiler {
       fn,
       bindings,
       dynamic,
-      range: rangeOf(action, fn, show),
-      bends: isBent(shape),
+      range,
+      bends: isBent(shape, range),
       timed: isTimed(shape),
       fineControl,
       message: free?.ok ? free.message : null,

@@ -6,7 +6,7 @@
  * spread over memory and cost a cache miss for each field that is read (bench row `core.scale`).
  */
 import { type CompiledDesk, compileDesk } from "../desk/compile-desk.ts";
-import type { Profiles } from "../show/check.ts";
+import { type Profiles, profilesWith } from "../show/check.ts";
 import { HOUSE } from "../show/ids.ts";
 import type { Mapping, Show } from "../show/show.ts";
 import type { Control } from "../show/surface-profile.ts";
@@ -93,15 +93,17 @@ export interface CompiledShow {
 }
 
 /** Compiles a show that `checkShow` has accepted. */
-export function compileShow(show: Show, profiles: Profiles): CompiledShow {
+export function compileShow(show: Show, given: Profiles): CompiledShow {
+  const profiles = profilesWith(given, show);
   const surfaces: CompiledSurface[] = [];
   const ranges = rangeControls(show);
   let controlCount = 0;
   for (const s of show.surfaces) {
-    const profile = expandBanks(profiles.surfaces.get(s.profile)!);
+    const kind = profiles.surfaces.get(s.profile)!;
+    const profile = expandBanks(kind);
     const own = ranges.get(s.id);
     const whole = own ? { ...profile, controls: [...profile.controls, ...own] } : profile;
-    const compiled = compileSurface(s, whole, controlCount);
+    const compiled = compileSurface(s, whole, controlCount, kind);
     surfaces.push(compiled);
     controlCount += whole.controls.length;
   }
@@ -109,6 +111,11 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
   surfaces.forEach((s, i) => {
     controlSurface.fill(i, s.firstControl, s.firstControl + s.profile.controls.length);
   });
+  const motors = new Set<number>();
+  for (const s of surfaces)
+    s.profile.controls.forEach((c, i) => {
+      if (c.motor) motors.add(s.firstControl + i);
+    });
   const desks = show.desks.map((d) => compileDesk(d, profiles.desks.get(d.profile)!));
   const house = profiles.desks.get(HOUSE);
   if (house) desks.push(compileDesk(houseDesk, houseProfile(house, show)));
@@ -153,7 +160,8 @@ export function compileShow(show: Show, profiles: Profiles): CompiledShow {
       mappingPageDesk[i] = deskIndex.get(m.pages.desk)!;
       mappingPages[i] = new Set(m.pages.in);
     }
-    mappingTakeover[i] = TAKEOVERS[m.takeover];
+    // A motor has already gone where the level is (rule 9).
+    mappingTakeover[i] = control >= 0 && motors.has(control) ? JUMP : TAKEOVERS[m.takeover];
     mappingOn[i] = m.on ? 1 : 0;
     if (m.whileHeld) {
       mappingChord[i] = controlAt(m.whileHeld.surface, m.whileHeld.control);

@@ -212,3 +212,25 @@ export class MidiParser {
     if (this.#sysex.length > FIRST_SYSEX_BYTES) this.#sysex = new Uint8Array(FIRST_SYSEX_BYTES);
   }
 }
+
+/** True where the bytes are one or more MIDI messages and nothing else. */
+export function wholeMidi(bytes: Uint8Array): boolean {
+  let messages = 0;
+  let dropped = 0;
+  let inMessages = 0;
+  const parser = new MidiParser({
+    short: (_s, _a, _b, length) => {
+      messages++;
+      inMessages += length;
+    },
+    sysex: (sysex) => {
+      messages++;
+      inMessages += sysex.length;
+    },
+    dropped: () => {
+      dropped++;
+    },
+  });
+  parser.feed(bytes);
+  return messages > 0 && dropped === 0 && inMessages === bytes.length;
+}

@@ -26,8 +26,9 @@ export interface BentShape {
 }
 
 /** True where a shape needs more than the four numbers of a straight line. */
-export function isBent(shape: Shape): boolean {
+export function isBent(shape: Shape, range?: Range): boolean {
   return (
+    lawOf(shape, range) !== undefined ||
     shape.outside === "ignore" ||
     shape.curve !== undefined ||
     shape.steps !== undefined ||
@@ -36,6 +37,14 @@ export function isBent(shape: Shape): boolean {
     (shape.output !== undefined && !Array.isArray(shape.output)) ||
     isTimed(shape)
   );
+}
+
+/** A function's own law is its curve wherever the shape says nothing else of curve and output. */
+function lawOf(shape: Shape, range: Range | undefined): Shape["curve"] {
+  if (!range?.law || shape.curve !== undefined || shape.output !== undefined) return undefined;
+  const { from, to, law } = range;
+  const inner = law.map(([travel, value]): [number, number] => [travel, (value - from) / (to - from)]);
+  return { kind: "points", points: [[0, 0], ...inner, [1, 1]] };
 }
 
 /** True where what is sent depends on what was before, or on time. */
@@ -60,7 +69,7 @@ export function bentShape(shape: Shape, range: Range | undefined): BentShape {
     to: shape.input[1],
     ignoresOutside: shape.outside === "ignore",
     invert: shape.invert,
-    curve: curveFunction(shape.curve, decibels),
+    curve: curveFunction(shape.curve ?? lawOf(shape, range), decibels),
     steps: shape.steps ?? (shape.output && !Array.isArray(shape.output) ? BASE_STEPS : 0),
     deadAt: shape.deadBand?.at ?? 0,
     deadWidth: shape.deadBand?.width ?? 0,

@@ -1,4 +1,6 @@
 /** What Zod cannot see in a surface profile: names twice, messages twice, kinds that do not fit, banks that lead out. */
+import { wholeMidi } from "../midi/parser.ts";
+import { parseHexBytes } from "../midi/words.ts";
 import { expandBanks } from "../surface/internal-banks.ts";
 import { twice } from "./check-names.ts";
 import type { Path, Problem } from "./problem.ts";
@@ -46,9 +48,36 @@ export function checkSurfaceProfile(profile: SurfaceProfile): Problem[] {
     if (c.banked && !profile.banks)
       problems.push({ code: "not-valid", path: [...path, "banked"], expected: "banks in the profile" });
   });
+  const controls = new Map(profile.controls.map((c) => [c.id, c]));
+  twice(profile.displays ?? [], "display", ["displays"], problems);
+  profile.displays?.forEach((d, i) => {
+    if (!controls.has(d.of))
+      problems.push({ code: "unknown-id", path: ["displays", i, "of"], what: "control", id: d.of });
+  });
+  profile.controls.forEach((c, i) => {
+    if (c.motor && c.behaviour !== "absolute")
+      problems.push({
+        code: "not-valid",
+        path: ["controls", i, "motor"],
+        expected: "a motor only where a place is sent",
+      });
+  });
+  for (const [key, list] of [
+    ["init", profile.init],
+    ["teardown", profile.teardown],
+  ] as const)
+    list?.forEach((hex, i) => {
+      if (!wholeMessages(hex))
+        problems.push({ code: "not-valid", path: [key, i], expected: "whole MIDI messages as hexadecimal pairs" });
+    });
   const places = new Map(profile.controls.map((c, i) => [c.id, i]));
   checkMessages(expandBanks(profile), (id) => places.get(id.split(".")[0]!) ?? places.get(id) ?? 0, problems);
   return problems;
+}
+
+function wholeMessages(hex: string): boolean {
+  const bytes = parseHexBytes(hex);
+  return bytes !== null && wholeMidi(bytes);
 }
 
 function behavioursOf(c: Control): readonly Behaviour[] | undefined {

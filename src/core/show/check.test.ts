@@ -2,7 +2,7 @@ import { describe, expect, test } from "vitest";
 import { action, fixed, flash, house, level, mapping, profiles, showWith, synth } from "../../../tests/rig/shows.ts";
 import { control, encoder, surfaceProfile } from "../../../tests/rig/surfaces.ts";
 import { checkShow, checkSurfaceProfile } from "./check.ts";
-import { parseEdit } from "./edits.ts";
+import { parseEdit } from "./edit-kinds.ts";
 import { problemWords } from "./problem.ts";
 import type { Shape } from "./shape.ts";
 import { Action, type Mapping, type Show } from "./show.ts";

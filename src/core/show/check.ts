@@ -1,5 +1,5 @@
 /** What Zod cannot see in a show: names that lead nowhere, names twice, numbers outside the desk's ranges. */
-import { checkDeskProfile } from "../desk/compile-desk.ts";
+import { checkDeskProfile } from "../desk/check-desk-profile.ts";
 import { checkMapping } from "./check-mapping.ts";
 import { type ShowNames, showNames, twice } from "./check-names.ts";
 import { checkSurfaceProfile } from "./check-surface-profile.ts";
@@ -19,9 +19,41 @@ export function profilesOf(surfaces: readonly SurfaceProfile[], desks: readonly 
   return { surfaces: new Map(surfaces.map((p) => [p.id, p])), desks: new Map(desks.map((p) => [p.id, p])) };
 }
 
-/** All problems of a show; none means that it compiles. */
-export function checkShow(show: Show, profiles: Profiles): Problem[] {
+/** The profiles at hand for a show: those given, and its own beside them. */
+export function profilesWith(given: Profiles, { profiles }: Pick<Show, "profiles">): Profiles {
+  if (!profiles) return given;
+  return {
+    surfaces: new Map([...given.surfaces, ...profiles.surfaces.map((p) => [p.id, p] as const)]),
+    desks: new Map([...given.desks, ...profiles.desks.map((p) => [p.id, p] as const)]),
+  };
+}
+
+/** A profile of one's own has a name of its own, and no faults. */
+function checkOwnProfiles({ profiles }: Show, given: Profiles, problems: Problem[]): void {
+  if (!profiles) return;
+  const own = <P extends { id: string }>(
+    key: "surfaces" | "desks",
+    list: readonly P[],
+    shipped: ReadonlyMap<string, unknown>,
+    check: (p: P) => Problem[],
+  ) => {
+    const what = key === "desks" ? "desk profile" : "surface profile";
+    twice(list, what, ["profiles", key], problems);
+    list.forEach((p, i) => {
+      if (shipped.has(p.id)) problems.push({ code: "twice", path: ["profiles", key, i, "id"], what, id: p.id });
+      for (const fault of check(p)) problems.push({ ...fault, path: ["profiles", key, i, ...fault.path] });
+    });
+  };
+  own("surfaces", profiles.surfaces, given.surfaces, checkSurfaceProfile);
+  own("desks", profiles.desks, given.desks, checkDeskProfile);
+}
+
+/** All problems of a show; none means that it compiles. `given` are the profiles that ship. */
+export function checkShow(show: Show, given: Profiles): Problem[] {
   const problems: Problem[] = [];
+  checkOwnProfiles(show, given, problems);
+  if (problems.length > 0) return problems; // what stands on faulty profiles cannot be judged
+  const profiles = profilesWith(given, show);
   twice(show.surfaces, "surface", ["surfaces"], problems);
   twice(show.desks, "desk", ["desks"], problems);
   twice(show.layers, "layer", ["layers"], problems);

@@ -13,6 +13,10 @@ export const Parameter = z
     name: Name,
     from: z.int(),
     to: z.int(),
+    /** Where counting starts on the wire: the number that is said for `from`. Left out, `from` itself. */
+    wireFrom: z.int().min(-65_536).max(65_536).optional(),
+    /** In texts it is written with at least this many digits. */
+    digits: z.int().min(1).max(6).optional(),
     /** The state that holds the names, where the desk reports them. */
     names: Id.optional(),
   })
@@ -23,20 +27,108 @@ export type Parameter = z.infer<typeof Parameter>;
 export const Unit = z.enum(["%", "dB", "ms", "s", "bpm", "none"]);
 export type Unit = z.infer<typeof Unit>;
 
-/** The range of a number on the wire, both ends included, and the unit people read it in. */
+/**
+ * The range of a number on the wire, both ends included, and the unit people read it in. `law` says how a fader of the
+ * desk spreads it over its way: points of travel 0..1 and value between the ends, both rising; left out, evenly.
+ */
 export const Range = z
-  .strictObject({ from: z.number(), to: z.number(), unit: Unit })
-  .refine((r) => r.from < r.to, { message: "a range whose end is above its start", path: ["to"] });
+  .strictObject({
+    from: z.number(),
+    to: z.number(),
+    unit: Unit,
+    law: z
+      .array(z.tuple([z.number().gt(0).lt(1), z.number()]))
+      .min(1)
+      .max(32)
+      .optional(),
+  })
+  .refine((r) => r.from < r.to, { message: "a range whose end is above its start", path: ["to"] })
+  .refine((r) => !r.law || rises([[0, r.from], ...r.law, [1, r.to]]), {
+    message: "points whose travels and values rise from the range’s start to its end",
+    path: ["law"],
+  });
 export type Range = z.infer<typeof Range>;
+
+function rises(points: readonly (readonly [number, number])[]): boolean {
+  return points.every(([travel, value], i) => i === 0 || (travel > points[i - 1]![0] && value > points[i - 1]![1]));
+}
 
 export const StateValue = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("number"), range: Range }),
-  z.strictObject({ kind: z.literal("whole"), from: z.int(), to: z.int() }),
+  /** Counted as a parameter is: `wireFrom` is what is said for `from`. */
+  z.strictObject({
+    kind: z.literal("whole"),
+    from: z.int(),
+    to: z.int(),
+    wireFrom: z.int().min(-65_536).max(65_536).optional(),
+  }),
   z.strictObject({ kind: z.literal("switch") }),
   z.strictObject({ kind: z.literal("text") }),
   z.strictObject({ kind: z.literal("colour") }),
 ]);
 export type StateValue = z.infer<typeof StateValue>;
+
+const Scale = z
+  .strictObject({ from: z.number(), to: z.number() })
+  .refine((r) => r.from !== r.to, { message: "two different numbers", path: ["to"] })
+  .optional();
+
+/** A text with `{name}` in it, on one line. */
+const LineText = z
+  .string()
+  .min(1)
+  .max(400)
+  .refine((t) => !/[\r\n]/.test(t), "a text on one line");
+
+/** A line of text. */
+export const LineTemplate = z.strictObject({ line: LineText });
+export type LineTemplate = z.infer<typeof LineTemplate>;
+
+/**
+ * How a value comes back. `scale` gives the numbers on the wire for both ends of a state's range, where they are not
+ * the range itself.
+ */
+export const HeardOsc = z.strictObject({
+  address: z.string().startsWith("/").max(200),
+  argument: z.int().min(0).max(15),
+  scale: Scale,
+});
+/** A line with the state's parameters and `{value}` in it; `{any}` is a word that does not matter. */
+export const HeardLine = z.strictObject({ line: LineText, scale: Scale });
+export type HeardLine = z.infer<typeof HeardLine>;
+
+/** A number, or a template that is one whole `{name}`. */
+const Slot = z.union([
+  z.int(),
+  z
+    .string()
+    .max(64)
+    .regex(/^\{[a-z0-9][a-z0-9.-]*\}$/, "a number or one whole “{name}”"),
+]);
+
+export const HEARD_MIDI = [
+  "note",
+  "controller",
+  "program",
+  "bend",
+  "poly-pressure",
+  "channel-pressure",
+  "sysex",
+] as const;
+
+/**
+ * A MIDI message with parameters and `{value}` in the place of its numbers. SysEx is hexadecimal pairs in which `{name}`
+ * stands for one byte, `{name:14}` for two, and, at the end, `{name:text}` for all that is left, as ASCII.
+ */
+export const HeardMidi = z.strictObject({
+  midi: z.enum(HEARD_MIDI),
+  channel: Slot.optional(),
+  number: Slot.optional(),
+  value: Slot.optional(),
+  bytes: z.string().max(600).optional(),
+  scale: Scale,
+});
+export type HeardMidi = z.infer<typeof HeardMidi>;
 
 /** Something the desk keeps and, where `heard` is given, reports: one value for each set of parameters. */
 export const DeskState = z.strictObject({
@@ -44,7 +136,9 @@ export const DeskState = z.strictObject({
   name: Name,
   parameters: z.array(Id).max(3),
   value: StateValue,
-  heard: z.strictObject({ address: z.string().startsWith("/").max(200), argument: z.int().min(0).max(15) }).optional(),
+  heard: z.union([HeardOsc, HeardLine, HeardMidi]).optional(),
+  /** It changes all the time, as a meter does: no news to a person. */
+  stream: z.boolean().optional(),
 });
 export type DeskState = z.infer<typeof DeskState>;
 
@@ -60,15 +154,6 @@ export const OscTemplate = z.strictObject({
   arguments: z.array(MessageArgument).max(16),
 });
 export type OscTemplate = z.infer<typeof OscTemplate>;
-
-/** A number, or a template that is one whole `{name}`. */
-const Slot = z.union([
-  z.int(),
-  z
-    .string()
-    .max(64)
-    .regex(/^\{[a-z0-9][a-z0-9.-]*\}$/, "a number or one whole “{name}”"),
-]);
 
 export const MIDI_TEMPLATES = [
   "note-on",
@@ -112,7 +197,7 @@ export const MidiTemplate = z.strictObject({
 });
 export type MidiTemplate = z.infer<typeof MidiTemplate>;
 
-export const MessageTemplate = z.union([OscTemplate, MidiTemplate]);
+export const MessageTemplate = z.union([OscTemplate, MidiTemplate, LineTemplate]);
 export type MessageTemplate = z.infer<typeof MessageTemplate>;
 
 /**
@@ -135,6 +220,8 @@ export const DeskFunction = z.strictObject({
   state: Id.optional(),
   colour: Id.optional(),
   label: Id.optional(),
+  /** The parameter its state tells the number of: it is on while that is the one it was mapped with. */
+  chosen: Id.optional(),
   /** Of the house: what the action's target has to be. */
   target: z.enum(["desk", "mapping", "port"]).optional(),
   send: z.array(MessageTemplate).max(8),
@@ -154,13 +241,15 @@ export const DeskProfile = z.strictObject({
   about: z.string().max(400),
   /** Where the desk listens unless it was changed there, and what to check at the desk when it is silent. */
   wire: z.strictObject({
-    kind: z.enum(["osc-udp", "midi", "inside"]),
+    kind: z.enum(["osc-udp", "midi", "line-tcp", "inside"]),
     port: z.int().min(1).max(65_535),
+    /** What ends a line; left out, a line feed. A carriage return before it never belongs to what is heard. */
+    lineEnd: z.enum(["lf", "crlf", "cr"]).optional(),
     checkAtDesk: z.array(z.string().max(200)).max(8),
   }),
   parameters: z.array(Parameter).max(64),
   states: z.array(DeskState).max(256),
-  functions: z.array(DeskFunction).min(1).max(512),
+  functions: z.array(DeskFunction).max(512),
   /** The page that is up: which state says so, which parameter it counts, and which function sets it. */
   page: z.strictObject({ state: Id, parameter: Id, set: Id.optional() }).optional(),
   /** What is selected: which state says so, and which parameter it counts. */
@@ -174,9 +263,11 @@ export const DeskProfile = z.strictObject({
       send: z.array(MessageTemplate).min(1).max(4),
       everyMs: z.int().min(100).max(60_000),
       silentAfterMs: z.int().min(200).max(120_000),
-      /** The answer, with which argument carries back the number that was sent as `{pulse}`. */
-      heard: z.strictObject({ address: z.string().startsWith("/").max(200), argument: z.int().min(0).max(15) }),
+      /** The answer; what carries back the number that was sent as `{pulse}` tells one round trip from the next. */
+      heard: z.union([HeardOsc, HeardLine, HeardMidi]),
     })
     .optional(),
+  /** How a desk that answers each command says that it did it, or why not; answers come in the order of the commands. */
+  replies: z.strictObject({ done: LineText, refused: LineText }).optional(),
 });
 export type DeskProfile = z.infer<typeof DeskProfile>;

@@ -64,8 +64,8 @@ describe("a show document", () => {
     [
       "a desk that is not there",
       ["mappings", 0, "actions", 0, "desk"],
-      "sound",
-      "mappings[0].actions[0].desk: there is no desk “sound”.",
+      "stage",
+      "mappings[0].actions[0].desk: there is no desk “stage”.",
     ],
     [
       "a function the desk does not have",

@@ -1,7 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { fixed, flash, level, mapping, profiles, shift, showWith, toggle } from "../../../tests/rig/shows.ts";
-import { applyEdit, applyShowPatches, type Edit, editLabel, parseEdit } from "./edits.ts";
+import { type Edit, parseEdit } from "./edit-kinds.ts";
+import { editLabel } from "./edit-words.ts";
+import { applyEdit, applyShowPatches } from "./edits.ts";
 import { problemWords } from "./problem.ts";
 import type { Show } from "./show.ts";
 

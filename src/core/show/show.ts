@@ -1,8 +1,9 @@
 /** The show: everything that is saved together, as one versioned document. */
 import { z } from "zod";
+import { DeskProfile } from "./desk-profile.ts";
 import { Colour, Id, Name } from "./ids.ts";
 import { Binding, ControlRef, Shape } from "./shape.ts";
-import { AnyMessage } from "./surface-profile.ts";
+import { AnyMessage, SurfaceProfile } from "./surface-profile.ts";
 
 /** Where bytes go in or out. */
 export const PortRef = z.discriminatedUnion("kind", [
@@ -19,6 +20,15 @@ export type PortRef = z.infer<typeof PortRef>;
 export const Surface = z.strictObject({ id: Id, name: Name, profile: Id, in: PortRef, out: PortRef });
 export type Surface = z.infer<typeof Surface>;
 
+/**
+ * What becomes of commands while a desk does not answer. Keep: of each level the newest is sent when it answers again.
+ * Drop: they are thrown away. Send: they are sent as always. Old presses are never sent later, and what is held is
+ * always let go.
+ */
+export const WhenSilent = z.enum(["keep", "drop", "send"]);
+export type WhenSilent = z.infer<typeof WhenSilent>;
+export const DEFAULT_WHEN_SILENT: WhenSilent = "keep";
+
 export const Desk = z.strictObject({
   id: Id,
   name: Name,
@@ -29,6 +39,7 @@ export const Desk = z.strictObject({
   listenPort: z.int().min(1).max(65_535),
   /** Of a desk that is driven by MIDI: where its messages go, and where its own come from. */
   midi: z.strictObject({ in: PortRef, out: PortRef }).optional(),
+  whenSilent: WhenSilent.optional(),
 });
 export type Desk = z.infer<typeof Desk>;
 
@@ -225,6 +236,10 @@ export const Show = z.strictObject({
   banks: z.array(Bank).max(16).optional(),
   variables: z.array(Variable).max(64).optional(),
   routes: z.array(Route).max(64).optional(),
+  /** Kinds of surfaces and desks of one's own, beside those that ship; they travel with the show. */
+  profiles: z
+    .strictObject({ surfaces: z.array(SurfaceProfile).max(64), desks: z.array(DeskProfile).max(64) })
+    .optional(),
 });
 export type Show = z.infer<typeof Show>;
 

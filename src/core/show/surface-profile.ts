@@ -94,6 +94,56 @@ export const LightMessage = z.strictObject({
   palette: Id,
 });
 
+/** How a motor is told where to go. */
+export const MotorMessage = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("bend"), channel: Channel }),
+  z.strictObject({ kind: z.literal("controller"), channel: Channel, number: z.int().min(0).max(119) }),
+  z.strictObject({ kind: z.literal("controller-14"), channel: Channel, number: z.int().min(0).max(31) }),
+]);
+export type MotorMessage = z.infer<typeof MotorMessage>;
+
+/** How a ring of lights around a knob is told the level: from one value to another, and a value that darkens it. */
+export const RingMessage = z
+  .strictObject({
+    kind: z.enum(["note", "controller"]),
+    channel: Channel,
+    number: Value7,
+    from: Value7,
+    to: Value7,
+    off: Value7,
+  })
+  .refine((r) => r.from < r.to, { message: "a last value above the first", path: ["to"] });
+export type RingMessage = z.infer<typeof RingMessage>;
+
+/** SysEx with `{text}` in the place of the text, which is ASCII and filled up with spaces to its length. */
+export const DisplayBytes = z
+  .string()
+  .max(600)
+  .refine((t) => {
+    const parts = t.trim().split(/\s+/);
+    const bytes = parts.filter((p) => p !== "{text}");
+    return (
+      parts.length - bytes.length === 1 &&
+      bytes.every((p) => /^[0-9a-fA-F]{2}$/.test(p)) &&
+      /^f0$/i.test(bytes[0] ?? "") &&
+      /^f7$/i.test(bytes.at(-1) ?? "")
+    );
+  }, "SysEx as hexadecimal pairs from F0 to F7 with one {text}, such as “F0 7D 01 {text} F7”");
+
+/** A text on the surface: the name of what a control drives, or its value in words. */
+export const Display = z.strictObject({
+  id: Id,
+  name: Name,
+  place: z.strictObject({ x: z.number(), y: z.number(), width: z.number().positive(), height: z.number().positive() }),
+  /** The control it speaks of. */
+  of: Id,
+  shows: z.enum(["name", "value"]),
+  /** Characters it has room for. */
+  length: z.int().min(1).max(64),
+  bytes: DisplayBytes,
+});
+export type Display = z.infer<typeof Display>;
+
 export const TouchMessage = z.strictObject({
   kind: z.enum(["note", "controller"]),
   channel: Channel,
@@ -117,7 +167,7 @@ export type InternalBank = z.infer<typeof InternalBank>;
 export const Control = z.strictObject({
   id: Id,
   name: Name,
-  kind: z.enum(["pad", "button", "fader", "knob"]),
+  kind: z.enum(["pad", "button", "key", "fader", "knob"]),
   /**
    * Springs back: press and release. Latches: on and off alternate in hardware. Latches-both-on: the same, but both are
    * sent as on. One-shot: a press without a release. Absolute: it stands where it is put. Relative: it tells steps.
@@ -126,6 +176,10 @@ export const Control = z.strictObject({
   place: z.strictObject({ x: z.number(), y: z.number(), width: z.number().positive(), height: z.number().positive() }),
   sends: ControlMessage,
   light: LightMessage.optional(),
+  /** It has a motor, which follows the desk. */
+  motor: MotorMessage.optional(),
+  /** Lights around it that show the level. */
+  ring: RingMessage.optional(),
   /** Sent while fingers rest on it. */
   touch: TouchMessage.optional(),
   /** Sent while it is pressed harder. */
@@ -157,8 +211,12 @@ export const SurfaceProfile = z.strictObject({
   size: z.strictObject({ width: z.number().positive(), height: z.number().positive() }),
   /** True where the surface lights its own press and must not be sent the same value back. */
   lightsItself: z.boolean(),
-  controls: z.array(Control).min(1).max(1024),
+  controls: z.array(Control).max(1024),
   palettes: z.array(Palette).max(16),
+  displays: z.array(Display).max(128).optional(),
+  /** Sent when its output is opened, before anything else, and when it is closed. */
+  init: z.array(HexBytes).max(32).optional(),
+  teardown: z.array(HexBytes).max(32).optional(),
   /** The first is the one the controls are written in; each further one makes controls of its own. */
   banks: z.array(InternalBank).max(16).optional(),
 });

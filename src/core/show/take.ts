@@ -7,6 +7,7 @@ import { hexBytes, parseHexBytes } from "../midi/words.ts";
 import { decodeOsc } from "../osc/decode.ts";
 import { encodeOsc } from "../osc/encode.ts";
 import { IMMEDIATELY, type OscArgument, type OscMessage, type OscPacket } from "../osc/types.ts";
+import type { DeskProfile } from "./desk-profile.ts";
 import { Id } from "./ids.ts";
 import { type Problem, problemsOf } from "./problem.ts";
 import type { Read } from "./read.ts";
@@ -63,6 +64,7 @@ const Head = {
 export const TakeEntry = z.union([
   z.strictObject({ ...Head, midi: HexText }),
   z.strictObject({ ...Head, osc: z.union([OscMessageJson, z.array(OscMessageJson).min(1)]) }),
+  z.strictObject({ ...Head, line: z.string().max(8192) }),
 ]);
 export type TakeEntry = z.infer<typeof TakeEntry>;
 
@@ -104,8 +106,32 @@ export function writeTake(entries: readonly TakeEntry[]): string {
 /** The bytes of an entry, as they are on the wire. */
 export function entryBytes(entry: TakeEntry): Uint8Array {
   if ("midi" in entry) return parseHexBytes(entry.midi)!;
+  if ("line" in entry) return new TextEncoder().encode(entry.line);
   if (!Array.isArray(entry.osc)) return encodeOsc(messageFrom(entry.osc));
   return encodeOsc({ kind: "bundle", timeTag: IMMEDIATELY, elements: entry.osc.map(messageFrom) });
+}
+
+/** What a port carries, which is how its entries are written. */
+export type TakeWire = "midi" | "osc" | "line";
+
+export const TAKE_WIRES: Record<DeskProfile["wire"]["kind"], TakeWire> = {
+  midi: "midi",
+  "osc-udp": "osc",
+  "line-tcp": "line",
+  inside: "midi",
+};
+
+export function takeEntry(ms: number, port: string, dir: "in" | "out", bytes: Uint8Array, wire: TakeWire): TakeEntry {
+  switch (wire) {
+    case "midi":
+      return midiEntry(ms, port, dir, bytes);
+    case "osc":
+      return oscEntry(ms, port, dir, bytes);
+    case "line":
+      return { ms, port, dir, line: new TextDecoder().decode(bytes) };
+    default:
+      return wire satisfies never;
+  }
 }
 
 export function midiEntry(ms: number, port: string, dir: "in" | "out", bytes: Uint8Array): TakeEntry {

@@ -3,6 +3,7 @@
 import { parseHexBytes } from "../midi/words.ts";
 import type { Surface } from "../show/show.ts";
 import type { Control, Palette, SurfaceProfile } from "../show/surface-profile.ts";
+import { type CompiledDisplay, compileDisplay } from "./display.ts";
 
 /** Channel and number in one index, 0..2047. */
 export const CHANNEL_NUMBERS = 16 * 128;
@@ -13,6 +14,8 @@ export interface CompiledSurface {
   readonly surface: Surface;
   /** Its controls, and after them those that mappings made for ranges of messages. */
   readonly profile: SurfaceProfile;
+  /** Its profile as it was read. */
+  readonly kind: SurfaceProfile;
   /** The number of this surface's first control among all controls of the show. */
   readonly firstControl: number;
   /** From (channel - 1) * 128 + number to the control's own index in this surface; -1 = none. */
@@ -27,6 +30,11 @@ export interface CompiledSurface {
   readonly lightStatus: Uint8Array;
   readonly lightNumber: Uint8Array;
   readonly lightPalette: readonly (Palette | null)[];
+  readonly displays: readonly CompiledDisplay[];
+  /** Displays that speak of a control, by its index. */
+  readonly displaysOf: ReadonlyMap<number, readonly number[]>;
+  readonly init: readonly Uint8Array[];
+  readonly teardown: readonly Uint8Array[];
   readonly indexOf: ReadonlyMap<string, number>;
   /** Per control: SPRINGS_BACK and so on. */
   readonly behaviour: Uint8Array;
@@ -88,7 +96,13 @@ const SONG_POSITION = 0xf2;
 /** In the table of parameter numbers of a channel, registered ones stand behind the others. */
 export const REGISTERED = 16_384;
 
-export function compileSurface(surface: Surface, profile: SurfaceProfile, firstControl: number): CompiledSurface {
+/** `profile` has the controls of its banks and of ranges too; `kind` is the profile they were made from. */
+export function compileSurface(
+  surface: Surface,
+  profile: SurfaceProfile,
+  firstControl: number,
+  kind: SurfaceProfile = profile,
+): CompiledSurface {
   const noteTo = new Int16Array(CHANNEL_NUMBERS).fill(-1);
   const controllerTo = new Int16Array(CHANNEL_NUMBERS).fill(-1);
   const bendTo = new Int16Array(16).fill(-1);
@@ -217,12 +231,18 @@ export function compileSurface(surface: Surface, profile: SurfaceProfile, firstC
     }
   }
 
+  const displays = (profile.displays ?? []).map((d) => compileDisplay(d, indexOf.get(d.of)!));
+  const displaysOf = new Map<number, number[]>();
+  displays.forEach(({ control }, i) => {
+    displaysOf.set(control, [...(displaysOf.get(control) ?? []), i]);
+  });
   // A longer beginning says more: it is looked at first.
   sysex.sort((a, b) => b.prefix.length - a.prefix.length);
   return {
     id: surface.id,
     surface,
     profile,
+    kind,
     firstControl,
     noteTo,
     controllerTo,
@@ -232,6 +252,10 @@ export function compileSurface(surface: Surface, profile: SurfaceProfile, firstC
     lightStatus,
     lightNumber,
     lightPalette,
+    displays,
+    displaysOf,
+    init: (profile.init ?? []).map((hex) => parseHexBytes(hex)!),
+    teardown: (profile.teardown ?? []).map((hex) => parseHexBytes(hex)!),
     indexOf,
     behaviour: Uint8Array.from(profile.controls, (c) => BEHAVIOURS[c.behaviour]),
   };

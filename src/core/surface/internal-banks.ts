@@ -25,6 +25,8 @@ function inBank(control: Control, bank: InternalBank): Control {
     sends: shift(control.sends, bank),
   };
   if (control.light) shifted.light = shift(control.light, bank);
+  if (control.motor) shifted.motor = shift(control.motor, bank);
+  if (control.ring) shifted.ring = shift(control.ring, bank);
   if (control.touch) shifted.touch = shift(control.touch, bank);
   if (control.pressure) shifted.pressure = shift(control.pressure, bank);
   return shifted;

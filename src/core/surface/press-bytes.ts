@@ -54,6 +54,16 @@ export function pressBytes(control: Control, pressed: boolean, velocity = MAX_7)
   }
 }
 
+/** A finger that comes to rest on a control, or leaves it. Empty where the control does not feel it. */
+export function touchBytes({ touch }: Control, on: boolean): Uint8Array {
+  if (!touch) return NOTHING;
+  const { channel, number } = touch;
+  if (touch.kind === "controller") return encodeShort({ kind: "controller", channel, number, value: on ? MAX_7 : 0 });
+  return on
+    ? encodeShort({ kind: "note-on", channel, note: number, velocity: MAX_7 })
+    : encodeShort({ kind: "note-off", channel, note: number, velocity: 0 });
+}
+
 /** A position 0..1, in the resolution the control has. */
 export function moveBytes(control: Control, position01: number): Uint8Array {
   const { sends } = control;

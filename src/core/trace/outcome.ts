@@ -45,6 +45,10 @@ export const OUTCOME = {
   delayed: 27,
   /** A list of steps is at its end. */
   endOfList: 28,
+  /** Its desk does not answer: the newest value is kept for when it does. */
+  keptForDesk: 35,
+  /** Its desk does not answer: nothing is sent. */
+  deskSilent: 36,
   /** Passed on by a route, with no mapping. */
   routed: 29,
   /** In from a browser over the live socket: not understood, or too long. */
@@ -59,6 +63,10 @@ export const OUTCOME = {
   pulse: 23,
   /** In from a desk: nothing new. */
   unchanged: 24,
+  /** In from a desk: it refused a command; the cause is the row that was sent. */
+  deskRefused: 37,
+  /** In from a desk: meters and the like, which change all the time. */
+  stream: 38,
   /** Out to a desk: an action. a = value, b = index of the state it changes, or -1. */
   action: 30,
   /** Out to a desk: what was held is let go. */
@@ -69,7 +77,7 @@ export const OUTCOME = {
   passedOn: 33,
   /** Out: a message of one's own. */
   ownMessage: 34,
-  /** Out to a surface: a light. a = mode. */
+  /** Out to a surface: what it shows. b = 0 a light, 1 a motor, 2 a ring, 3 a text. */
   light: 40,
 } as const;
 

@@ -3,7 +3,7 @@ import { describe, expect, test } from "vitest";
 import type { TrafficEntry } from "../live/protocol.ts";
 import { OUTCOME } from "./outcome.ts";
 import { DIRECTION_OUT, ROW_DATA_BYTES, readRow, rowCount, SIDE_DESK, TrafficRing } from "./traffic-ring.ts";
-import { becameWords, isUpkeep } from "./words.ts";
+import { becameWords, isUpkeepCode } from "./words.ts";
 
 const rows = (block: ArrayBuffer | null) =>
   block ? Array.from({ length: rowCount(block) }, (_, k) => readRow(block, k)) : [];
@@ -137,10 +137,6 @@ describe("what became of a message, in words", () => {
     expect(becameWords(entry(999), names).text).toBe("");
   });
   test("heartbeats are upkeep, presses are not", () => {
-    expect([OUTCOME.pulse, OUTCOME.upkeep, OUTCOME.sent].map((code) => isUpkeep(entry(code)))).toEqual([
-      true,
-      true,
-      false,
-    ]);
+    expect([OUTCOME.pulse, OUTCOME.upkeep, OUTCOME.sent].map(isUpkeepCode)).toEqual([true, true, false]);
   });
 });

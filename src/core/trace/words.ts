@@ -59,6 +59,14 @@ export function becameWords(entry: TrafficEntry, names: RowNames): Became {
       return { text: `${names.mapping}, in ${entry.a} ms`, tone: "done" };
     case OUTCOME.endOfList:
       return { text: `nothing sent: ${names.mapping} is at the end of its list`, tone: "care" };
+    case OUTCOME.keptForDesk:
+      return { text: `${names.mapping}: kept until the desk answers`, tone: "care" };
+    case OUTCOME.deskSilent:
+      return { text: "nothing sent: the desk does not answer", tone: "care" };
+    case OUTCOME.deskRefused:
+      return { text: "refused by the desk", tone: "alert" };
+    case OUTCOME.stream:
+      return { text: "meters", tone: "quiet" };
     case OUTCOME.routed:
       return { text: "passed on", tone: "done" };
     case OUTCOME.passedOn:
@@ -97,13 +105,16 @@ export function becameWords(entry: TrafficEntry, names: RowNames): Became {
     case OUTCOME.upkeep:
       return { text: "subscription, query or heartbeat", tone: "quiet" };
     case OUTCOME.light:
-      return { text: "light", tone: "quiet" };
+      return { text: SHOWN[entry.b] ?? "light", tone: "quiet" };
     default:
       return { text: "", tone: "quiet" };
   }
 }
 
+/** What was shown on a surface, by the second number of its outcome. */
+const SHOWN = ["light", "motor", "ring", "text"];
+
 /** Rows that tell of upkeep only, which the list can leave out. */
-export function isUpkeep(entry: TrafficEntry): boolean {
-  return entry.code === OUTCOME.pulse || entry.code === OUTCOME.upkeep;
+export function isUpkeepCode(code: number): boolean {
+  return code === OUTCOME.pulse || code === OUTCOME.upkeep || code === OUTCOME.stream;
 }

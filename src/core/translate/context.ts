@@ -147,6 +147,12 @@ export class Context {
     return parameters.map((_, k) => this.#values[k]!);
   }
 
+  /** The number that action a chooses at its desk, where its state tells what is chosen; else null. */
+  chosen(a: number): number | null {
+    const { chosenAt } = this.compiled.actions[a]!.fn;
+    return chosenAt >= 0 && this.#bind(a) === READY ? this.#values[chosenAt]! : null;
+  }
+
   /** Why nothing holds at this slot: a mapping of it that is off, or one for another place; -1 = none at all. */
   nearest(slot: number): { mapping: number; off: boolean } {
     const { candidateStart, candidates, mappingOn } = this.compiled;

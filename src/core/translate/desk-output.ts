@@ -7,7 +7,7 @@ import { LEVEL } from "../mapping/compile-actions.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { DIRECTION_OUT, SIDE_DESK } from "../trace/traffic-ring.ts";
 import { READY } from "./context.ts";
-import type { HeldBack } from "./desk-runtime.ts";
+import type { DeskRuntime, HeldBack } from "./desk-runtime.ts";
 import { markWatchers, type World } from "./world.ts";
 
 const TO_DESK = DIRECTION_OUT | SIDE_DESK;
@@ -26,20 +26,44 @@ export class DeskOutput {
     this.#house = house;
   }
 
-  /** Sends the value of action a; a continuous one may be held back by the budget, and then the newest wins. */
-  send(a: number, value: number, cause: number, continuous: boolean): void {
+  /**
+   * Sends the value of action a; a continuous one may be held back by the budget, and then the newest wins. Answers why
+   * it did not leave, as an outcome, where its desk does not answer; else null.
+   */
+  send(a: number, value: number, cause: number, continuous: boolean): number | null {
     const { context, desks, now } = this.#world;
     const desk = desks[context.table.desk(a)]!;
+    if (desk.isBlocked) {
+      if (!continuous || desk.whenSilent !== "keep") return OUTCOME.deskSilent;
+      this.#keep(desk, this.prepare(a, value, 0), cause);
+      return OUTCOME.keptForDesk;
+    }
     if (continuous) {
       if (desk.heldBack.size > 0 || !desk.budget.take(now[0]!)) {
         this.#holdBack(desk.heldBack, a, value, cause);
-        return;
+        return null;
       }
     } else {
       this.#flush(desk.heldBack); // values that wait go before the press that follows them
       desk.budget.force(now[0]!);
     }
     this.#write(a, value, cause);
+    return null;
+  }
+
+  #keep(desk: DeskRuntime, what: DeskRelease, cause: number): void {
+    const key = what.state >= 0 ? what.state : `${what.mapping} ${what.action}`;
+    desk.kept.delete(key); // what was moved last is sent last
+    desk.kept.set(key, { what, cause });
+  }
+
+  /** Desk d answers again: the newest of each value goes out. */
+  deskReturned(d: number): void {
+    const { kept } = this.#world.desks[d]!;
+    for (const [key, { what, cause }] of kept) {
+      kept.delete(key);
+      this.carryOut(what, cause, OUTCOME.action);
+    }
   }
 
   // Newest wins. What an action is bound to by the message itself is made ready now: later there is another message.
@@ -59,6 +83,8 @@ export class DeskOutput {
     const off = value <= 0 && table.offs(a) > 0 && table.acts(a) !== LEVEL;
     const start = table.firstMessage(a) + (off ? table.sends(a) : 0);
     const count = off ? table.offs(a) : table.sends(a);
+    const known = context.chosen(a) ?? value;
+    const desk = this.#world.desks[d]!;
     let row = 0;
     for (let k = start; k < start + count; k++) {
       messages.setValue(k, value);
@@ -77,9 +103,10 @@ export class DeskOutput {
         state,
         cause,
       );
+      desk.asked(row, state, now[0]!);
       outbox.toDesk(d, messages.bytes, offset, length);
     }
-    this.#known(d, state, value, table.reported(a), row);
+    this.#known(d, state, known, table.reported(a), row);
   }
 
   #known(d: number, state: number, value: number, reported: boolean, row: number): void {
@@ -135,7 +162,7 @@ export class DeskOutput {
       mapping: context.compiled.show.mappings[mapping]!.id,
       action: action.id,
       state: table.state(a),
-      value,
+      value: context.chosen(a) ?? value,
       datagrams,
       delayMs,
     };
@@ -169,6 +196,11 @@ export class DeskOutput {
     const d = world.desks.findIndex((x) => x.id === what.desk);
     if (d < 0) return;
     const desk = world.desks[d]!;
+    if (desk.isBlocked) {
+      // A release is kept whatever the setting: what hangs at the desk must not hang for ever.
+      if (code === OUTCOME.letGo || desk.whenSilent === "keep") this.#keep(desk, what, cause);
+      return;
+    }
     this.#flush(desk.heldBack);
     desk.budget.force(world.now[0]!);
     const { mappingOf, actions, actionStart } = world.context.compiled;
@@ -180,6 +212,7 @@ export class DeskOutput {
     for (const bytes of what.datagrams) {
       row = world.ring.long(world.now[0]!, TO_DESK, d, bytes, 0, bytes.length);
       world.ring.outcome(row, code, m, place, what.value, what.state, cause);
+      desk.asked(row, what.state, world.now[0]!);
       world.outbox.toDesk(d, bytes, 0, bytes.length);
     }
     if (what.state >= 0) this.#known(d, what.state, what.value, reportedAt(world, d, what.state), row);

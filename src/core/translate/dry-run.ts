@@ -3,11 +3,11 @@
  * the same output, always. Heartbeats, subscriptions and queries are left out: no desk is there to answer.
  */
 import { compileShow } from "../mapping/compile.ts";
-import type { Profiles } from "../show/check.ts";
+import { type Profiles, profilesWith } from "../show/check.ts";
 import type { Problem } from "../show/problem.ts";
 import type { Read } from "../show/read.ts";
 import type { Show } from "../show/show.ts";
-import { entryBytes, midiEntry, oscEntry, type TakeEntry } from "../show/take.ts";
+import { entryBytes, midiEntry, TAKE_WIRES, type TakeEntry, type TakeWire, takeEntry } from "../show/take.ts";
 import { Translator } from "./translator.ts";
 
 /** The virtual clock stops at every multiple of this, in ms, to do what is due. */
@@ -16,7 +16,8 @@ export const DRY_RUN_TICK_MS = 20;
 const AFTERWARDS_MS = 1000;
 
 export function dryRun(show: Show, take: readonly TakeEntry[], profiles: Profiles): Read<TakeEntry[]> {
-  const problems = checkPorts(show, take);
+  const wires = wiresOf(show, profiles);
+  const problems = checkPorts(show, take, wires);
   if (problems.length > 0) return { ok: false, problems };
   const out: TakeEntry[] = [];
   let nowMs = 0;
@@ -24,9 +25,8 @@ export function dryRun(show: Show, take: readonly TakeEntry[], profiles: Profile
     compileShow(show, profiles),
     {
       toDesk: (d, bytes, offset, length) => {
-        const { id, midi } = show.desks[d]!;
-        const own = bytes.slice(offset, offset + length);
-        out.push(midi ? midiEntry(nowMs, id, "out", own) : oscEntry(nowMs, id, "out", own));
+        const { id } = show.desks[d]!;
+        out.push(takeEntry(nowMs, id, "out", bytes.slice(offset, offset + length), wires.get(id)!));
       },
       toSurface: (s, bytes, offset, length) => {
         out.push(midiEntry(nowMs, show.surfaces[s]!.id, "out", bytes.slice(offset, offset + length)));
@@ -58,28 +58,33 @@ export function dryRun(show: Show, take: readonly TakeEntry[], profiles: Profile
   return { ok: true, value: out };
 }
 
-function checkPorts(show: Show, take: readonly TakeEntry[]): Problem[] {
+/** What each desk carries. */
+function wiresOf(show: Show, profiles: Profiles): Map<string, TakeWire> {
+  const all = profilesWith(profiles, show);
+  return new Map(show.desks.map((d) => [d.id, TAKE_WIRES[all.desks.get(d.profile)?.wire.kind ?? "osc-udp"]]));
+}
+
+const EXPECTED: Record<TakeWire, string> = {
+  midi: "MIDI bytes for this desk",
+  osc: "an OSC message for this desk",
+  line: "a line for this desk",
+};
+
+function checkPorts(show: Show, take: readonly TakeEntry[], wires: ReadonlyMap<string, TakeWire>): Problem[] {
   const surfaces = new Set(show.surfaces.map((s) => s.id));
-  /** Whether each desk speaks MIDI. */
-  const desks = new Map(show.desks.map((d) => [d.id, d.midi !== undefined]));
   const problems: Problem[] = [];
   take.forEach((entry, i) => {
     const path = [`line ${i + 2}`];
+    const has: TakeWire = "midi" in entry ? "midi" : "osc" in entry ? "osc" : "line";
     if (surfaces.has(entry.port)) {
-      if (!("midi" in entry))
-        problems.push({ code: "not-valid", path: [...path, "osc"], expected: "MIDI bytes for a surface" });
+      if (has !== "midi")
+        problems.push({ code: "not-valid", path: [...path, has], expected: "MIDI bytes for a surface" });
       return;
     }
-    const midi = desks.get(entry.port);
-    if (midi !== undefined) {
-      const wrong = midi !== "midi" in entry;
-      if (wrong)
-        problems.push({
-          code: "not-valid",
-          path: [...path, midi ? "osc" : "midi"],
-          expected: midi ? "MIDI bytes for this desk" : "an OSC message for this desk",
-        });
-    } else problems.push({ code: "unknown-id", path: [...path, "port"], what: "surface or desk", id: entry.port });
+    const wire = wires.get(entry.port);
+    if (wire === undefined)
+      problems.push({ code: "unknown-id", path: [...path, "port"], what: "surface or desk", id: entry.port });
+    else if (wire !== has) problems.push({ code: "not-valid", path: [...path, has], expected: EXPECTED[wire] });
   });
   return problems;
 }

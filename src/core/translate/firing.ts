@@ -87,7 +87,7 @@ export class ActionFiring {
     const d = ints[at + A_DESK_PLACE]!; // its place is 0: it is the only one
     const desk = desks[d]!;
     const state = ints[at + A_STATE]!;
-    if (desk.heldBack.size > 0 || !desk.budget.take(atMs)) return false;
+    if (!desk.isPlain || desk.heldBack.size > 0 || !desk.budget.take(atMs)) return false;
     const out = shapeValue(table.doubles, table.shapeAt(a), this.#world.travel[0]!);
     const { records } = messages;
     const k = ints[at + A_FIRST_MESSAGE]!;
@@ -139,7 +139,11 @@ export class ActionFiring {
         if (code === OUTCOME.noCrossing) code = OUTCOME.shaped;
         continue;
       }
-      this.#deliver(a, out, row, table.acts(a) === LEVEL && !how.whileHeld, how);
+      const undelivered = this.#deliver(a, out, row, table.acts(a) === LEVEL && !how.whileHeld, how);
+      if (undelivered !== null) {
+        if (code !== OUTCOME.sent && code !== OUTCOME.delayed) code = undelivered;
+        continue;
+      }
       if (code !== OUTCOME.sent && code !== OUTCOME.delayed) a0 = out;
       const { delayMs = 0 } = context.compiled.actions[a]!.action;
       if (delayMs > 0 && code !== OUTCOME.sent) {
@@ -230,7 +234,8 @@ export class ActionFiring {
     return this.shaping.turnedValue(a, travel, row);
   }
 
-  #deliver(a: number, value: number, row: number, continuous: boolean, how: Firing): void {
+  /** Why the value did not leave, as an outcome; null = it did, or will by itself. */
+  #deliver(a: number, value: number, row: number, continuous: boolean, how: Firing): number | null {
     const { context, now } = this.#world;
     const { table } = context;
     const action = context.compiled.actions[a]!;
@@ -260,10 +265,12 @@ export class ActionFiring {
           delayMs,
         });
       }
-      return;
+      return null;
     }
-    if (delayMs === 0) this.output.send(a, value, row, continuous);
-    else
+    if (delayMs === 0) {
+      const undelivered = this.output.send(a, value, row, continuous);
+      if (undelivered !== null) return undelivered; // what never went out has nothing to take back
+    } else
       this.#later({
         kind: "send",
         what: this.output.prepare(a, value, 0),
@@ -277,6 +284,7 @@ export class ActionFiring {
       const off = acts === LEVEL ? plainValue(context, a, 0) : 0;
       how.held.releases.push(this.output.prepare(a, Number.isNaN(off) ? 0 : off, delayMs));
     }
+    return null;
   }
 
   /** A value that slew or rate brings later: to the numbers of its move, whatever page is up by now. */

@@ -22,7 +22,7 @@ import { LATCHES, LATCHES_BOTH_ON, ONE_SHOT } from "../surface/compile-surface.t
 import { OUTCOME } from "../trace/outcome.ts";
 import { CONDITIONAL } from "./context.ts";
 import { type ActionFiring, type Firing, MOVED } from "./firing.ts";
-import type { SurfaceState } from "./surface-state.ts";
+import { LIT_ITSELF, type SurfaceState } from "./surface-state.ts";
 import type { TakeoverPath } from "./takeover-path.ts";
 import { COMMANDS_BYPASSED, type World } from "./world.ts";
 
@@ -128,9 +128,16 @@ export class Hands {
     if (on) surface.touch(control, this.#world.now[0]!);
     surface.moved.add(control);
     surface.dirty.add(control);
+    if (surface.kind.lightsItself) this.#litItself(surface, control, on);
     // Chords: what other controls mean, and so what they show, may just have changed.
     if (this.#world.context.compiled.modifiers.has(surface.compiled.firstControl + control))
       for (const other of this.#world.surfaces) other.markAllDirty();
+  }
+
+  /** Rule 16: what the surface shows of a press by itself, so that it is not told the same. */
+  #litItself(surface: SurfaceState, control: number, on: 0 | 1): void {
+    const palette = surface.compiled.lightPalette[control];
+    if (palette) surface.lightSent[control] = on ? LIT_ITSELF : palette.off;
   }
 
   #gesturesOf(surface: SurfaceState): GestureRecogniser {
@@ -170,6 +177,7 @@ export class Hands {
     surface.touched[control] = on ? 1 : 0;
     surface.touch(control, this.#world.now[0]!);
     surface.moved.add(control);
+    surface.dirty.add(control); // a motor that was held back goes on
     this.#world.ring.outcome(row, OUTCOME.released, -1, control, 0, 0, 0);
     const slot = (surface.compiled.firstControl + control) * GESTURES + (on ? TOUCH : UNTOUCH);
     const m = this.#world.context.mappingAt(slot);
@@ -182,6 +190,7 @@ export class Hands {
     const value = this.#world.travel[0]!;
     const before = surface.moveTo(control, value, this.#world.now[0]!);
     surface.moved.add(control);
+    if (surface.hasMotors) surface.handMoved(control, value);
     const m = this.#mappingAt(surface, control, MOVE, row);
     if (m < 0) return;
     let travel = value;

@@ -7,7 +7,7 @@ import { GESTURES, SHOWN_GESTURES } from "../mapping/gestures.ts";
 import type { Palette } from "../show/surface-profile.ts";
 import { type ControlState, controlState, DEFAULT_COLOUR, LIGHT_MODE } from "../surface/look.ts";
 import { lightValue } from "../surface/palette.ts";
-import { type Context, NO_MESSAGE, READY } from "./context.ts";
+import { type Context, NO_MESSAGE, OUT_OF_RANGE, READY } from "./context.ts";
 import type { DeskRuntime } from "./desk-runtime.ts";
 import type { SurfaceState } from "./surface-state.ts";
 
@@ -17,6 +17,8 @@ export interface ControlLook {
 }
 
 const FREE: ControlLook = { state: "free", colour: DEFAULT_COLOUR };
+/** Of a control whose numbers lead to what the desk does not have. */
+const NOT_THERE: ControlLook = { state: "switched-off", colour: DEFAULT_COLOUR };
 /** Of a control whose feedback is bypassed. */
 export const DARK_LOOK: ControlLook = { state: "switched-off", colour: DEFAULT_COLOUR };
 
@@ -47,15 +49,18 @@ export function lookOf(
   const desk = desks[deskIndex]!;
   const status = context.resolve(a);
   const ready = status === READY || status === NO_MESSAGE; // what the message decides is no fault of the desk
+  if (status === OUT_OF_RANGE) return NOT_THERE;
   const state = status === READY ? context.table.state(a) : -1;
   const health = desk.link.state.health;
   const known = state >= 0 && desk.store.isKnown(state);
+  const chosen = known ? context.chosen(a) : null;
+  const value = known ? desk.store.number(state) : null;
   const found = controlState({
     mapped: true,
     held,
     silent: health === "silent" || health === "refusing" || !ready,
     unconfirmed: state >= 0 && desk.store.isUnconfirmed(state, atMs),
-    value: known ? desk.store.number(state) : null,
+    value: chosen === null || value === null ? value : Number(value === chosen),
   });
   return { state: found, colour: colourOf(context, desk, m, a) };
 }

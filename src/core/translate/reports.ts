@@ -1,17 +1,20 @@
-/** The way back from the desk: what it says to what is known, and from there to lights and faders. */
+/** The way back to the hands: from what is known of the desks to lights and faders. */
 
-import type { HeardAt } from "../desk/compile-desk.ts";
 import type { LinkStep } from "../desk/link.ts";
+import { CONFIRM_WITHIN_MS } from "../desk/state-store.ts";
 import { JUMP } from "../mapping/compile.ts";
 import { LEVEL } from "../mapping/compile-actions.ts";
 import { GESTURES, MOVE } from "../mapping/gestures.ts";
-import { decodeOsc } from "../osc/decode.ts";
-import type { OscArgument, OscMessage, OscPacket } from "../osc/types.ts";
+import { SPRINGS_BACK } from "../surface/compile-surface.ts";
+import { LIGHT_MODE } from "../surface/look.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { DIRECTION_OUT, SIDE_DESK } from "../trace/traffic-ring.ts";
 import type { CommandPath } from "./commands.ts";
 import { CONDITIONAL, READY } from "./context.ts";
+import { UPKEEP_ASKED } from "./desk-runtime.ts";
 import { DARK_LOOK, drawOrder, LightValues, lookOf, shownAction, shownMapping } from "./lights.ts";
+import { Positions } from "./positions.ts";
+import { LIT_ITSELF, type SurfaceState } from "./surface-state.ts";
 import { FEEDBACK_BYPASSED, markWatchers, NO_MESSAGE, type World } from "./world.ts";
 
 const UPKEEP = DIRECTION_OUT | SIDE_DESK;
@@ -19,142 +22,30 @@ const LIGHT_STATUS_BYTES = 3;
 
 export class ReportPath {
   readonly #world: World;
-  readonly #links: boolean;
   readonly #commands: CommandPath;
   readonly #lightValues = new LightValues();
+  readonly #positions: Positions;
   readonly #light = new Uint8Array(LIGHT_STATUS_BYTES);
-  // What one datagram brought.
-  #changedValues = 0;
-  #heardKnown = false;
-  #confirmedMs = -1;
-  #confirmedRow = 0;
-  #pulseMs = -1;
-  #pageMoved = false;
 
-  /** `links`: false where no desk is there to be asked, as in a dry run. */
-  constructor(world: World, commands: CommandPath, links: boolean) {
-    this.#links = links;
+  constructor(world: World, commands: CommandPath) {
     this.#world = world;
     this.#commands = commands;
-  }
-
-  /** A datagram from a desk. Answers true if the page that is up, or what is selected, changed with it. */
-  datagram(d: number, bytes: Uint8Array, atMs: number): boolean {
-    const { ring, desks } = this.#world;
-    const row = ring.long(atMs, SIDE_DESK, d, bytes, 0, bytes.length);
-    if (this.#world.context.compiled.desks[d]!.profile.wire.kind === "midi") {
-      ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, 0);
-      this.#commands.deskMidi(d, bytes, row);
-      return false;
-    }
-    const result = decodeOsc(bytes);
-    if (!result.ok) {
-      ring.outcome(row, OUTCOME.malformed, -1, -1, bytes.length, result.problem.atByte, 0);
-      return false;
-    }
-    this.#changedValues = 0;
-    this.#heardKnown = false;
-    this.#confirmedMs = -1;
-    this.#confirmedRow = 0;
-    this.#pulseMs = -1;
-    this.#pageMoved = false;
-    const step = desks[d]!.link.heard(atMs);
-    this.#packet(d, result.packet, atMs);
-    this.#tell(row);
-    if (step.returned) {
-      if (this.#links) this.upkeep(d, step, atMs);
-      desks[d]!.store.forgetWaiting();
-      this.markDesk(d);
-    }
-    return this.#pageMoved;
+    this.#positions = new Positions(world, commands.takeover);
   }
 
   /** Sends what a link asks for: subscription, query, heartbeat. */
   upkeep(d: number, step: LinkStep, atMs: number): void {
-    const { ring, outbox } = this.#world;
+    const { ring, outbox, desks } = this.#world;
     for (const bytes of step.send) {
       const row = ring.long(atMs, UPKEEP, d, bytes, 0, bytes.length);
       ring.outcome(row, OUTCOME.upkeep, -1, -1, 0, 0, 0);
+      desks[d]!.asked(row, UPKEEP_ASKED, atMs);
       outbox.toDesk(d, bytes, 0, bytes.length);
     }
   }
 
-  #tell(row: number): void {
-    const { ring } = this.#world;
-    if (this.#pulseMs >= 0) ring.outcome(row, OUTCOME.pulse, -1, -1, this.#pulseMs, 0, 0);
-    else if (this.#confirmedMs >= 0)
-      ring.outcome(row, OUTCOME.confirmed, -1, -1, this.#confirmedMs, this.#changedValues, this.#confirmedRow);
-    else if (!this.#heardKnown) ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, 0);
-    else
-      ring.outcome(
-        row,
-        this.#changedValues > 0 ? OUTCOME.reported : OUTCOME.unchanged,
-        -1,
-        -1,
-        this.#changedValues,
-        0,
-        0,
-      );
-  }
-
-  #packet(d: number, packet: OscPacket, atMs: number): void {
-    if (packet.kind === "bundle") for (const element of packet.elements) this.#packet(d, element, atMs);
-    else this.#message(d, packet, atMs);
-  }
-
-  #message(d: number, message: OscMessage, atMs: number): void {
-    const compiled = this.#world.context.compiled.desks[d]!;
-    const runtime = this.#world.desks[d]!;
-    const heartbeat = compiled.profile.heartbeat;
-    if (heartbeat && message.address === heartbeat.heard.address) {
-      this.#heardKnown = true;
-      const pulse = numberOf(message.args[heartbeat.heard.argument]);
-      if (pulse !== null) this.#pulseMs = Math.max(0, runtime.link.pulseHeard(pulse, atMs));
-      return;
-    }
-    const heard = compiled.hears.get(message.address);
-    if (!heard) return;
-    for (const at of heard) this.#state(d, at, message, atMs);
-  }
-
-  #state(d: number, at: HeardAt, message: OscMessage, atMs: number): void {
-    const runtime = this.#world.desks[d]!;
-    const { store } = runtime;
-    const { state } = at.state;
-    const argument = message.args[state.heard!.argument];
-    if (argument === undefined) return;
-    this.#heardKnown = true;
-    if (state.value.kind === "text" || state.value.kind === "colour") {
-      const text = textOf(argument);
-      if (text === null || store.texts[at.index] === text) return;
-      store.reportText(at.index, state.value.kind === "colour" ? text.slice(0, 7) : text);
-      this.#changedValues++;
-      markWatchers(this.#world, d, at.index);
-      return;
-    }
-    const value = numberOf(argument);
-    if (value === null) return;
-    const before = store.number(at.index);
-    const known = store.isKnown(at.index);
-    const echo = store.isEcho(at.index, value, atMs);
-    const confirmed = store.report(at.index, value, atMs);
-    if (confirmed >= 0) {
-      this.#confirmedMs = confirmed;
-      this.#confirmedRow = store.sentRow(at.index);
-    }
-    if (known && before === value) {
-      if (confirmed >= 0) markWatchers(this.#world, d, at.index);
-      return;
-    }
-    this.#changedValues++;
-    const { page, selection } = this.#world.context.compiled.desks[d]!;
-    if (at.state === page || at.state === selection) this.#pageMoved = true;
-    markWatchers(this.#world, d, at.index);
-    if (!echo) this.#loseFaders(d, at.index);
-  }
-
-  // Rule 9: somebody else moved the level, so the fader has to catch it again.
-  #loseFaders(d: number, index: number): void {
+  /** Rule 9: somebody else moved the level, so the fader has to catch it again. */
+  loseFaders(d: number, index: number): void {
     const { surfaces, context, desks } = this.#world;
     const watchers = desks[d]!.watchers.get(index);
     if (!watchers) return;
@@ -233,6 +124,8 @@ export class ReportPath {
         const colour = context.sibling(a, "colour");
         if (colour >= 0) watch(watchers, colour, s, control);
       }
+      const label = this.#world.surfaces[s]!.compiled.displaysOf.has(control) ? context.sibling(a, "label") : -1;
+      if (label >= 0) watch(watchers, label, s, control);
     }
   }
 
@@ -269,35 +162,45 @@ export class ReportPath {
   }
 
   #draw(atMs: number): void {
-    const { context, surfaces, desks, ring, outbox, bypassed } = this.#world;
-    surfaces.forEach((surface, s) => {
+    this.#world.surfaces.forEach((surface, s) => {
       if (surface.dirty.size === 0) return;
-      const compiled = context.compiled.surfaces[s]!;
       for (const control of drawOrder(surface)) {
-        const palette = compiled.lightPalette[control];
-        if (palette) {
-          const own = compiled.firstControl + control;
-          const m = shownMapping(context, own);
-          const look =
-            bypassed[own]! & FEEDBACK_BYPASSED
-              ? DARK_LOOK
-              : lookOf(context, desks, m, surface.pressed[control] === 1, atMs);
-          const value = this.#lightValues.value(palette, look);
-          if (value !== surface.lightSent[control]) {
-            if (!surface.budget.take(atMs)) return;
-            surface.lightSent[control] = value;
-            this.#light[0] = compiled.lightStatus[control]!;
-            this.#light[1] = compiled.lightNumber[control]!;
-            this.#light[2] = value;
-            surface.loop.sent(this.#light[0], this.#light[1], value, atMs);
-            const row = ring.short(atMs, DIRECTION_OUT, s, this.#light[0], this.#light[1], value, 3);
-            ring.outcome(row, OUTCOME.light, m, control, 0, 0, 0);
-            outbox.toSurface(s, this.#light, 0, 3);
-          }
-        }
-        surface.dirty.delete(control);
+        const lit = this.#drawLight(s, surface, control, atMs);
+        const placed = this.#positions.draw(s, surface, control, atMs);
+        if (lit && placed) surface.dirty.delete(control);
       }
     });
+  }
+
+  /** False: it has to wait, for the port's budget or for the desk's answer. */
+  #drawLight(s: number, surface: SurfaceState, control: number, atMs: number): boolean {
+    const { context, desks, ring, outbox, bypassed } = this.#world;
+    const { compiled } = surface;
+    const palette = compiled.lightPalette[control];
+    if (!palette) return true;
+    const own = compiled.firstControl + control;
+    const m = shownMapping(context, own);
+    const hidden = bypassed[own]! & FEEDBACK_BYPASSED;
+    const pressed = surface.pressed[control] === 1;
+    const look = hidden ? DARK_LOOK : lookOf(context, desks, m, pressed, atMs);
+    const value = this.#lightValues.value(palette, look);
+    if (value === surface.lightSent[control]) return true;
+    if (surface.lightSent[control] === LIT_ITSELF) {
+      // Rule 16: it shows its own press, and a latch its own "on". What springs back goes dark by itself when let go.
+      if (LIGHT_MODE[look.state] === "full") return true;
+      if (pressed && compiled.behaviour[control] === SPRINGS_BACK) return true;
+      if (atMs - surface.touchedAtMs(control) < CONFIRM_WITHIN_MS) return false; // the desk has its time to say so
+    }
+    if (!surface.budget.take(atMs)) return false;
+    surface.lightSent[control] = value;
+    this.#light[0] = compiled.lightStatus[control]!;
+    this.#light[1] = compiled.lightNumber[control]!;
+    this.#light[2] = value;
+    surface.loop.sent(this.#light[0], this.#light[1], value, atMs);
+    const row = ring.short(atMs, DIRECTION_OUT, s, this.#light[0], this.#light[1], value, 3);
+    ring.outcome(row, OUTCOME.light, m, control, 0, 0, 0);
+    outbox.toSurface(s, this.#light, 0, 3);
+    return true;
   }
 }
 
@@ -305,25 +208,4 @@ function watch(watchers: Map<number, number[]>, index: number, surface: number, 
   const list = watchers.get(index);
   if (list) list.push(surface, control);
   else watchers.set(index, [surface, control]);
-}
-
-function numberOf(argument: OscArgument | undefined): number | null {
-  switch (argument?.type) {
-    case "i":
-    case "f":
-    case "d":
-      return Number.isFinite(argument.value) ? argument.value : null;
-    case "h":
-      return Number(argument.value);
-    case "T":
-      return 1;
-    case "F":
-      return 0;
-    default:
-      return null;
-  }
-}
-
-function textOf(argument: OscArgument): string | null {
-  return argument.type === "s" || argument.type === "S" || argument.type === "r" ? argument.value : null;
 }

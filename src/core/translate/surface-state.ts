@@ -5,11 +5,14 @@ import { LoopDetector } from "../guard/loop.ts";
 import type { MidiParser } from "../midi/parser.ts";
 import { IndexSet } from "../sets/index-set.ts";
 import type { PortRef } from "../show/show.ts";
+import type { SurfaceProfile } from "../show/surface-profile.ts";
 import type { CompiledSurface } from "../surface/compile-surface.ts";
 import type { SurfaceReader } from "../surface/reader.ts";
 
 /** A light that was never sent, so that the first look is always a difference. */
 export const NEVER_SENT = -1;
+/** A light that the surface has lit by itself, in whatever value it has for "on". */
+export const LIT_ITSELF = -2;
 
 /** Messages a second and burst towards a surface, by port: a cable is slow, a screen is not. */
 const LIGHT_BUDGET: Record<PortRef["kind"], readonly [number, number]> = {
@@ -19,13 +22,18 @@ const LIGHT_BUDGET: Record<PortRef["kind"], readonly [number, number]> = {
   none: [1000, 32],
 };
 
+/** The finest places a motor is sent to. */
+export const MOTOR_STEPS = 16_383;
+
 const FADER_DOUBLES = 4;
 const TARGET = 1;
 const TOUCHED_AT_MS = 2;
+const MOVED_AT_MS = 3;
 
 export class SurfaceState {
   readonly id: string;
-  readonly profileId: string;
+  /** The profile it was made for, as it was read. */
+  readonly kind: SurfaceProfile;
   /** Position, target and time of the last touch of each control, side by side because hands change them together. */
   readonly #faders: Float64Array;
   readonly caught: Uint8Array;
@@ -34,7 +42,13 @@ export class SurfaceState {
   readonly pressed: Uint8Array;
   /** Palette value sent last. */
   readonly lightSent: Int16Array;
-  /** Controls whose light may differ from what was sent. */
+  /** Place the motor was sent to last, 0..16383, or where the hand has put it; -1 = not known. */
+  readonly motorSent: Int16Array;
+  /** Value the ring was sent last; -1 = none. */
+  readonly ringSent: Int16Array;
+  /** Text each display was sent last. */
+  readonly textSent: (string | null)[];
+  /** Controls whose light, motor or text may differ from what was sent. */
   readonly dirty: IndexSet;
   loop = new LoopDetector();
   budget: Budget;
@@ -56,6 +70,8 @@ export class SurfaceState {
   readonly turnedAtMs: Float64Array;
   /** True where no ranges and no routes have to be looked at, which is nearly always. */
   isPlain = true;
+  /** True where some control has a motor. */
+  readonly hasMotors: boolean;
   /** Its place in the show and its tables, which an edit may change. */
   index: number;
   compiled: CompiledSurface;
@@ -66,18 +82,22 @@ export class SurfaceState {
     this.compiled = compiled;
     const count = compiled.profile.controls.length;
     this.id = compiled.id;
-    this.profileId = compiled.profile.id;
+    this.kind = compiled.kind;
+    this.hasMotors = compiled.profile.controls.some((c) => c.motor);
     this.#faders = new Float64Array(count * FADER_DOUBLES).fill(-1);
     this.caught = new Uint8Array(count);
     this.caughtState = new Int32Array(count).fill(-1);
     this.pressed = new Uint8Array(count);
     this.lightSent = new Int16Array(count).fill(NEVER_SENT);
+    this.motorSent = new Int16Array(count).fill(NEVER_SENT);
+    this.ringSent = new Int16Array(count).fill(NEVER_SENT);
+    this.textSent = new Array<string | null>(compiled.displays.length).fill(null);
     this.dirty = new IndexSet(count);
     this.moved = new IndexSet(count);
     this.touched = new Uint8Array(count);
     this.turnedAtMs = new Float64Array(count).fill(-1);
     this.budget = budgetFor(compiled.surface.out.kind);
-    if (before?.profileId === this.profileId) this.#takeOver(before);
+    if (before?.kind.id === this.kind.id) this.#takeOver(before);
   }
 
   #takeOver(before: SurfaceState): void {
@@ -91,6 +111,8 @@ export class SurfaceState {
       this.caught[control] = before.caught[old]!;
       this.caughtState[control] = before.caughtState[old]!;
       this.lightSent[control] = before.lightSent[old]!;
+      this.motorSent[control] = before.motorSent[old]!;
+      this.ringSent[control] = before.ringSent[old]!;
       this.moved.add(control);
     });
   }
@@ -124,13 +146,38 @@ export class SurfaceState {
     const before = this.#faders[at]!;
     this.#faders[at] = position;
     this.#faders[at + TOUCHED_AT_MS] = atMs;
+    this.#faders[at + MOVED_AT_MS] = atMs;
     return before;
+  }
+
+  /** The motor brings the fader to where the level is; its position stays what the hand said last. */
+  motorMoved(control: number, position: number): void {
+    this.motorSent[control] = Math.round(position * MOTOR_STEPS);
+  }
+
+  /** A hand has put a fader with a motor where it is: to be told the same would be one message too many. */
+  handMoved(control: number, position: number): void {
+    if (!this.compiled.profile.controls[control]!.motor) return;
+    this.motorSent[control] = Math.round(position * MOTOR_STEPS);
+    this.dirty.add(control);
+  }
+
+  /** When a hand moved this fader last, in ms; -1 = never. */
+  movedAtMs(control: number): number {
+    return this.#faders[control * FADER_DOUBLES + MOVED_AT_MS]!;
   }
 
   /** What was not decided under the old tables never will be. */
   forgetGestures(): void {
     this.gestures?.cancel();
     this.onRelease.clear();
+  }
+
+  /** Nothing is pressed or touched any more, as far as anybody can tell. */
+  handsOff(): void {
+    for (let c = 0; c < this.controlCount; c++) if (this.pressed[c] || this.touched[c]) this.moved.add(c);
+    this.pressed.fill(0);
+    this.touched.fill(0);
   }
 
   /** Takes over where a fader stood before the engine was started anew. */
@@ -153,6 +200,9 @@ export class SurfaceState {
   /** Draws everything again: forgets what was sent. */
   forgetLights(): void {
     this.lightSent.fill(NEVER_SENT);
+    this.motorSent.fill(NEVER_SENT);
+    this.ringSent.fill(NEVER_SENT);
+    this.textSent.fill(null);
     this.markAllDirty();
   }
 }

@@ -3,11 +3,13 @@
  * Time comes in with every call and never goes back; nothing here waits, reads a clock or opens a port.
  *
  *   surface bytes -> control -> gesture -> mapping -> shape -> desk -> guard -> bytes to the desk   commands.ts
- *   bytes to the surface <- light <- look <- who shows this <- desk state <- desk bytes             reports.ts
+ *   bytes to the surface <- light <- look <- who shows this <- desk state <- desk bytes   desk-input.ts, reports.ts
  */
 import type { CompiledShow } from "../mapping/compile.ts";
-import type { TrafficRing } from "../trace/traffic-ring.ts";
+import { OUTCOME } from "../trace/outcome.ts";
+import { DIRECTION_OUT, SIDE_DESK, type TrafficRing } from "../trace/traffic-ring.ts";
 import { CommandPath } from "./commands.ts";
+import { DeskInput } from "./desk-input.ts";
 import type { Outbox } from "./outbox.ts";
 import { ReportPath } from "./reports.ts";
 import { layersUp, newWorld, replaceShow, type World } from "./world.ts";
@@ -24,6 +26,7 @@ export class Translator {
   readonly world: World;
   readonly #commands: CommandPath;
   readonly #reports: ReportPath;
+  readonly #input: DeskInput;
   readonly #links: boolean;
 
   constructor(compiled: CompiledShow, outbox: Outbox, options: TranslatorOptions = {}) {
@@ -34,7 +37,8 @@ export class Translator {
       redraw: () => this.redraw(this.world.now[0]!),
       releaseAll: () => this.releaseAll(this.world.now[0]!),
     });
-    this.#reports = new ReportPath(this.world, this.#commands, this.#links);
+    this.#reports = new ReportPath(this.world, this.#commands);
+    this.#input = new DeskInput(this.world, this.#commands, this.#reports, this.#links);
     this.#resolve();
   }
 
@@ -44,10 +48,10 @@ export class Translator {
     if (this.world.surfaces[s]!.dirty.size > 0) this.#reports.draw(atMs);
   }
 
-  /** One datagram from desk d. */
+  /** One datagram or line from desk d, or MIDI in any pieces. */
   deskBytes(d: number, bytes: Uint8Array, atMs: number): void {
     this.#commands.at(atMs);
-    if (this.#reports.datagram(d, bytes, atMs)) this.#refresh(atMs);
+    if (this.#input.bytes(d, bytes, atMs)) this.#refresh(atMs);
     else this.#reports.draw(atMs);
   }
 
@@ -59,7 +63,9 @@ export class Translator {
       const before = desk.link.state.health;
       const step = desk.link.tick(atMs);
       if (step.send.length > 0) this.#reports.upkeep(d, step, atMs);
-      if (desk.link.state.health !== before) this.#reports.markDesk(d);
+      if (desk.link.state.health === before) return;
+      desk.settleHealth();
+      this.#reports.markDesk(d);
     });
     this.#commands.at(atMs).tick();
     this.#reports.markUnconfirmed(atMs);
@@ -72,6 +78,7 @@ export class Translator {
     const before = link.state.health;
     link.refused(atMs);
     if (link.state.health !== before) {
+      this.world.desks[d]!.settleHealth();
       this.#reports.markDesk(d);
       this.#reports.draw(atMs);
     }
@@ -83,8 +90,9 @@ export class Translator {
     this.tick(atMs);
   }
 
-  /** The output of surface s was opened: everything it shows is sent. */
+  /** The output of surface s was opened: what makes it ready is sent, and then everything it shows. */
   surfaceOpened(s: number, atMs: number): void {
+    this.#say(s, this.world.surfaces[s]!.compiled.init, atMs);
     this.world.surfaces[s]!.forgetLights();
     this.#reports.draw(atMs);
   }
@@ -95,9 +103,37 @@ export class Translator {
     this.#commands.at(atMs).reset(s);
     for (const held of this.world.held.releaseWhere((h) => h.surface === surface.id))
       this.#commands.firing.output.letGo(held);
-    surface.pressed.fill(0);
+    surface.handsOff();
     surface.markAllDirty();
     this.#reports.draw(atMs);
+  }
+
+  /** The output of every surface is about to be closed. */
+  leaveSurfaces(atMs: number): void {
+    this.world.surfaces.forEach((surface, s) => {
+      this.#say(s, surface.compiled.teardown, atMs);
+    });
+  }
+
+  /** One message of somebody’s own, to try it. */
+  sendOnce(to: "desk" | "surface", index: number, bytes: Uint8Array, atMs: number): void {
+    const { ring, outbox, desks } = this.world;
+    const desk = to === "desk";
+    const row = ring.long(atMs, DIRECTION_OUT | (desk ? SIDE_DESK : 0), index, bytes, 0, bytes.length);
+    ring.outcome(row, OUTCOME.ownMessage, -1, -1, 0, 0, 0);
+    if (desk) {
+      desks[index]!.asked(row, -1, atMs);
+      outbox.toDesk(index, bytes, 0, bytes.length);
+    } else outbox.toSurface(index, bytes, 0, bytes.length);
+  }
+
+  #say(s: number, messages: readonly Uint8Array[], atMs: number): void {
+    const { ring, outbox } = this.world;
+    for (const bytes of messages) {
+      const row = ring.long(atMs, DIRECTION_OUT, s, bytes, 0, bytes.length);
+      ring.outcome(row, OUTCOME.upkeep, -1, -1, 0, 0, 0);
+      outbox.toSurface(s, bytes, 0, bytes.length);
+    }
   }
 
   /** Lets go of everything that is held, on every surface. */
@@ -131,6 +167,10 @@ export class Translator {
     );
     for (const held of gone) this.#commands.firing.output.letGo(held);
     this.#commands.firing.beforeSwap(); // values held back or on their way belong to the old tables
+    const stays = new Set(compiled.surfaces.map((s) => `${s.id} ${JSON.stringify(s.surface.out)}`));
+    this.world.surfaces.forEach(({ compiled: old }, s) => {
+      if (!stays.has(`${old.id} ${JSON.stringify(old.surface.out)}`)) this.#say(s, old.teardown, atMs);
+    });
     replaceShow(this.world, compiled);
     this.#refresh(atMs);
   }

@@ -87,7 +87,7 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
   const before = new Map(world.context.compiled.surfaces.map((s) => [s.id, s.surface.out.kind]));
   world.surfaces = compiled.surfaces.map((s, i) => {
     const known = surfaces.get(s.id);
-    if (known?.profileId !== s.profile.id || known.controlCount !== s.profile.controls.length)
+    if (known?.kind !== s.kind || known.controlCount !== s.profile.controls.length)
       return new SurfaceState(s, i, known);
     if (before.get(s.id) !== s.surface.out.kind) known.setPort(s.surface.out.kind);
     known.index = i;
@@ -98,7 +98,8 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
   });
   world.desks = compiled.desks.map((d) => {
     const known = desks.get(d.id);
-    const same = known?.profileId === d.profile.id && known.address === addressOf(d) && !d.inside;
+    const same = known?.profile === d.profile && known.address === addressOf(d) && !d.inside;
+    if (same) known.setWhenSilent(d);
     return same ? known : new DeskRuntime(d);
   });
   world.layers = keepLayers(world.layers, compiled.show.layers);

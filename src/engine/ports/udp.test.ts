@@ -61,6 +61,27 @@ describe("a UDP port", () => {
     expect(await once(events, "message")).toEqual([[7]]);
     expect(port.counted).toEqual({ in: 1, out: 1, failed: 0 });
   });
+
+  test("a burst arrives with each datagram's own bytes, whatever the system left waiting", async () => {
+    const other = await peer();
+    other.setRecvBufferSize(4 * 1024 * 1024);
+    const { port, events } = open({ peer: { host: "127.0.0.1", port: other.number } });
+    await once(events, "open");
+    const heard: number[] = [];
+    const all = new Promise<void>((done) =>
+      other.on("message", (bytes) => {
+        heard.push(bytes.readUInt16BE(0));
+        if (heard.length === 1000) done();
+      }),
+    );
+    const bytes = Buffer.alloc(2);
+    for (let i = 0; i < 1000; i++) {
+      bytes.writeUInt16BE(i);
+      port.send(bytes, 0, 2);
+    }
+    await all;
+    expect(heard).toEqual(Array.from({ length: 1000 }, (_, i) => i));
+  });
   test("what others than its peer send is not heard", async () => {
     const other = await peer();
     const stranger = await peer();

@@ -27,6 +27,9 @@ export interface UdpAddress {
 const RETRY_MS = 250;
 const LONGEST_RETRY_MS = 8000;
 
+/** Longest datagram whose buffer is kept for the next of its length, in bytes. */
+const SCRATCH_BYTES = 512;
+
 export class UdpPort implements Port {
   readonly counted = { in: 0, out: 0, failed: 0 };
   readonly #address: UdpAddress;
@@ -36,6 +39,8 @@ export class UdpPort implements Port {
   #closed = false;
   #retryMs = RETRY_MS;
   #retry: NodeJS.Timeout | null = null;
+  /** A buffer for each length of datagram. */
+  readonly #scratch = new Map<number, Buffer>();
 
   constructor(address: UdpAddress, events: PortEvents) {
     this.#address = address;
@@ -65,11 +70,17 @@ export class UdpPort implements Port {
       this.counted.failed++;
       return;
     }
-    // The socket may keep the buffer past this call, and the caller writes the next value into its own.
-    const copy = Buffer.allocUnsafe(length);
+    // The caller writes the next value into its own buffer. Ours is free again when the system took the datagram at
+    // once, as it nearly always does; what it left waiting keeps its buffer.
+    let copy = this.#scratch.get(length);
+    if (!copy) {
+      copy = Buffer.allocUnsafeSlow(length);
+      if (length <= SCRATCH_BYTES) this.#scratch.set(length, copy);
+    }
     for (let i = 0; i < length; i++) copy[i] = bytes[offset + i]!;
     this.counted.out++;
     socket.send(copy);
+    if (socket.getSendQueueCount() > 0) this.#scratch.clear();
   }
 
   close(): Promise<void> {

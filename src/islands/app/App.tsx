@@ -5,8 +5,11 @@ import { ConnectView } from "../connect/ConnectView.tsx";
 import { createActions, PageActionsContext } from "../live/actions.ts";
 import { type LiveSocket, openSocket } from "../live/socket.ts";
 import { createPageStore, PageStoreContext } from "../live/store.ts";
+import { TrafficFeed } from "../live/traffic-feed.ts";
 import { createMidiBridge } from "../live/web-midi.ts";
 import { MapView } from "../map/MapView.tsx";
+import { DeskEditor } from "../profiles/DeskEditor.tsx";
+import { SurfaceEditor } from "../profiles/SurfaceEditor.tsx";
 import { RunView } from "../run/RunView.tsx";
 import { ShowParts } from "../show/ShowParts.tsx";
 import { TrafficPanel } from "../traffic/TrafficPanel.tsx";
@@ -33,7 +36,8 @@ export function App({ place: first, snapshot }: Props) {
       devicesChanged: (devices) => send({ kind: "devices", devices }),
       bytes: (name, nth, bytes) => send({ kind: "device-midi", name, nth, bytes: [...bytes] }),
     });
-    return { store, wire, send, midi, actions: createActions(store, send, midi) };
+    const feed = new TrafficFeed(send);
+    return { store, wire, send, midi, feed, actions: createActions(store, send, midi, feed) };
   });
   const go = useMemo(
     () => (to: Place) => {
@@ -44,12 +48,13 @@ export function App({ place: first, snapshot }: Props) {
   );
 
   useEffect(() => {
-    const { store, wire, midi, send } = page;
+    const { store, wire, midi, send, feed } = page;
     wire.socket = openSocket(store, {
       opened: () => {
         send({ kind: "devices", devices: midi.devices() });
-        if (store.getState().trafficOpen) send({ kind: "watch-traffic", on: true });
+        feed.opened();
       },
+      traffic: (frame) => feed.frame(frame),
       deviceMidi: (name, nth, bytes) => midi.send(name, nth, bytes),
       refused: (reason) => toast.error("Not understood", { description: reason }),
     });
@@ -93,6 +98,8 @@ export function App({ place: first, snapshot }: Props) {
           <div className="relative grid h-dvh min-w-[1180px] grid-rows-[52px_minmax(0,1fr)_40px]">
             <Header place={place} places={PLACES} />
             {place === "connect" ? <ConnectView /> : <MapView />}
+            <DeskEditor />
+            <SurfaceEditor />
             <BottomLine />
             <TrafficPanel />
           </div>

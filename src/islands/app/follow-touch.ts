@@ -4,6 +4,7 @@ import type { TrafficEntry } from "../../core/live/protocol.ts";
 import type { CompiledShow } from "../../core/mapping/compile.ts";
 import { parseHexBytes } from "../../core/midi/words.ts";
 import { type HeardMessage, type LearnCandidate, type Learned, learn } from "../../core/surface/learn.ts";
+import { sameControl } from "../../core/surface/learnt-control.ts";
 import type { PageActions } from "../live/actions.ts";
 import type { LiveState } from "../live/apply-changes.ts";
 import type { PageState, PageStore } from "../live/store.ts";
@@ -107,17 +108,8 @@ export interface LearnedNow extends Learned {
 /** The control of a surface that sends what Learn found. */
 export function controlOf(compiled: CompiledShow, found: LearnCandidate): { surface: string; control: string } | null {
   const surface = compiled.surfaces.find((s) => s.id === found.source);
-  const wanted = sameMessage(found.sends);
-  const control = surface?.profile.controls.find((c) => c.sends.kind !== "any" && sameMessage(c.sends) === wanted);
+  const control = surface && sameControl(surface.profile, found.sends);
   return surface && control ? { surface: surface.id, control: control.id } : null;
-}
-
-/** What a message is by, whatever it is taken for: an encoder and a fader on one controller are the same to find. */
-function sameMessage(sends: LearnCandidate["sends"]): string {
-  const { channel, number } = sends as { channel?: number; number?: number };
-  const kind = ["relative", "clicks", "controller-14"].includes(sends.kind) ? "controller" : sends.kind;
-  const prefix = sends.kind === "sysex" ? sends.prefix.slice(0, 8) : "";
-  return `${kind} ${channel ?? ""} ${number ?? ""} ${prefix}`;
 }
 
 /** The first control that was pressed or moved between two states; levels the desk changed do not count. */

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import type { DeskLive } from "../../core/live/protocol.ts";
-import type { Desk } from "../../core/show/show.ts";
+import { DEFAULT_WHEN_SILENT, type Desk, type WhenSilent } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { Activity } from "../parts/Activity.tsx";
@@ -8,13 +8,21 @@ import { Button } from "../parts/controls.tsx";
 import { EditableName } from "../parts/EditableName.tsx";
 import { FormDialog } from "../parts/FormDialog.tsx";
 import { DeskHealth, StateMark } from "../parts/Health.tsx";
+import { Select } from "../parts/Select.tsx";
 import { AddressFields, addressOf } from "./AddressFields.tsx";
 import { MidiPortFields } from "./MidiPortFields.tsx";
 import { portWords } from "./ports.ts";
-import { CARD, RemoveButton } from "./SurfaceCard.tsx";
+import { ReplaceDesk } from "./ReplaceDialog.tsx";
+import { CARD, RemoveButton, ReplaceButton } from "./SurfaceCard.tsx";
 
 /** How long "Try it" waits for an answer before it says how things stand, in ms. */
 const TRY_MS = 1200;
+
+const WHEN_SILENT = [
+  { value: "keep", label: "silent: keep the newest" },
+  { value: "drop", label: "silent: send nothing" },
+  { value: "send", label: "silent: send all the same" },
+];
 
 /** One desk: its address, its health, and what to check where it does not answer. */
 export function DeskCard({ desk }: { desk: Desk }) {
@@ -22,6 +30,10 @@ export function DeskCard({ desk }: { desk: Desk }) {
   const profile = useLive((l) => l.deskProfiles.get(desk.profile));
   const live = useLive((l) => l.desks[desk.id]);
   const nowMs = useLive((l) => Math.floor(l.atMs / 1000) * 1000);
+  const lines = profile?.wire.kind === "line-tcp";
+  // MIDI that is never asked has no answers.
+  const asked = !desk.midi || profile?.heartbeat !== undefined;
+  const [replacing, setReplacing] = useState(false);
   const [addressing, setAddressing] = useState(false);
   const [tried, setTried] = useState<"asking" | "done" | null>(null);
   useEffect(() => {
@@ -40,7 +52,8 @@ export function DeskCard({ desk }: { desk: Desk }) {
           />
           <div className="text-small text-ink-500">{profile?.name}</div>
         </div>
-        {desk.midi ? <MidiHealth port={live?.port} /> : <DeskHealth desk={live} nowMs={nowMs} />}
+        {asked ? <DeskHealth desk={live} nowMs={nowMs} /> : <MidiHealth port={live?.port} />}
+        <ReplaceButton label={`Replace ${desk.name}`} onClick={() => setReplacing(true)} />
         <RemoveButton
           label={`Remove ${desk.name}`}
           onClick={() => void actions.edit({ kind: "remove-desk", id: desk.id })}
@@ -49,18 +62,18 @@ export function DeskCard({ desk }: { desk: Desk }) {
       <div className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-x-2.5 gap-y-1 text-small">
         <span className="text-cool">in</span>
         <span className="rounded-md bg-velvet-950 px-2 py-1 text-ink-300">
-          {desk.midi ? portWords(desk.midi.in) : `heard on port ${desk.listenPort}`}
+          {desk.midi ? portWords(desk.midi.in) : lines ? "on the same connection" : `heard on port ${desk.listenPort}`}
         </span>
         <Activity count={live?.in ?? 0} way="in" label="in" />
         <span className="text-warm">out</span>
         <span className="rounded-md bg-velvet-950 px-2 py-1 text-ink-300">
-          {desk.midi ? portWords(desk.midi.out) : `OSC to ${desk.host}:${desk.port}`}
+          {desk.midi ? portWords(desk.midi.out) : `${lines ? "lines" : "OSC"} to ${desk.host}:${desk.port}`}
         </span>
         <Activity count={live?.out ?? 0} way="out" label="out" />
       </div>
       {live ? <Trouble desk={desk} live={live} checks={profile?.wire.checkAtDesk ?? []} /> : null}
       <div className="flex items-center gap-2">
-        {desk.midi ? null : (
+        {!asked ? null : (
           <Button
             look={live?.health === "answering" ? "plain" : "primary"}
             onClick={() => {
@@ -72,10 +85,22 @@ export function DeskCard({ desk }: { desk: Desk }) {
           </Button>
         )}
         <Button onClick={() => setAddressing(true)}>{desk.midi ? "Change ports" : "Change address"}</Button>
+        {asked ? (
+          <Select
+            label={`What ${desk.name} is sent while it does not answer`}
+            value={desk.whenSilent ?? DEFAULT_WHEN_SILENT}
+            options={WHEN_SILENT}
+            onChange={(v) =>
+              void actions.edit({ kind: "set-desk-when-silent", id: desk.id, whenSilent: v as WhenSilent })
+            }
+            className="h-[30px] max-w-[190px] px-2"
+          />
+        ) : null}
         <span role="status" className="min-w-0 flex-1 overflow-hidden text-ellipsis text-small text-ink-300">
           {tried === "asking" ? "asking …" : tried === "done" && live ? triedWords(live) : ""}
         </span>
       </div>
+      {replacing ? <ReplaceDesk desk={desk} onOpenChange={setReplacing} /> : null}
       <AddressDialog desk={desk} open={addressing} onOpenChange={setAddressing} />
     </article>
   );
@@ -93,7 +118,7 @@ function triedWords(live: DeskLive): string {
 }
 
 function Trouble({ desk, live, checks }: { desk: Desk; live: DeskLive; checks: readonly string[] }) {
-  if (live.port.state === "failed")
+  if (live.port.state === "failed" && live.health !== "refusing")
     return (
       <Tip>
         <b className="text-white">Our own port did not open:</b> {live.port.detail}. Choose another port to listen on.

@@ -1,4 +1,5 @@
-import { Trash2 } from "lucide-react";
+import { Repeat2, Trash2 } from "lucide-react";
+import { type ReactNode, useState } from "react";
 import type { Surface } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage } from "../live/store.ts";
@@ -8,6 +9,8 @@ import { EditableName } from "../parts/EditableName.tsx";
 import { StateMark, seconds } from "../parts/Health.tsx";
 import { Select } from "../parts/Select.tsx";
 import { portFrom, portKey, portOptions } from "./ports.ts";
+import { ReplaceSurface } from "./ReplaceDialog.tsx";
+import { TouchToChoose } from "./TouchToChoose.tsx";
 
 export const CARD = "grid gap-2 rounded-xl bg-velvet-850 px-3.5 py-3 shadow-[inset_0_1px_0_#ffffff0a]";
 export const PORT = "h-[26px] w-full rounded-md !bg-velvet-950 px-2 text-small";
@@ -18,6 +21,7 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
   const profile = useLive((l) => l.surfaceProfiles.get(surface.profile));
   const live = useLive((l) => l.surfaces[surface.id]);
   const midi = usePage((s) => s.midi);
+  const [replacing, setReplacing] = useState(false);
   const ports = (set: Partial<Pick<Surface, "in" | "out">>) =>
     void actions.edit({ kind: "set-surface-ports", id: surface.id, in: surface.in, out: surface.out, ...set });
   return (
@@ -32,6 +36,7 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
           <div className="text-small text-ink-500">{profile?.about}</div>
         </div>
         <SurfaceHealth id={surface.id} />
+        <ReplaceButton label={`Replace ${surface.name}`} onClick={() => setReplacing(true)} />
         <RemoveButton
           label={`Remove ${surface.name}`}
           onClick={() => void actions.edit({ kind: "remove-surface", id: surface.id })}
@@ -57,6 +62,11 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
         />
         <Activity count={live?.out ?? 0} way="out" label="out" />
       </div>
+      <TouchToChoose
+        name={surface.name}
+        onFound={(port, hasOutput) => ports({ in: port, ...(hasOutput ? { out: port } : {}) })}
+      />
+      {replacing ? <ReplaceSurface surface={surface} onOpenChange={setReplacing} /> : null}
       <PortTrouble id={surface.id} />
       {live?.tripped ? (
         <div role="alert" className="grid gap-2 rounded-lg bg-alert-ground px-3 py-2.5 text-[12.5px] text-alert-ink">
@@ -77,7 +87,20 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
   );
 }
 
-export function RemoveButton({ label, onClick }: { label: string; onClick(): void }) {
+interface ButtonProps {
+  label: string;
+  onClick(): void;
+}
+
+export function ReplaceButton(props: ButtonProps) {
+  return <CardButton {...props} icon={<Repeat2 size={15} aria-hidden />} />;
+}
+
+export function RemoveButton(props: ButtonProps) {
+  return <CardButton {...props} icon={<Trash2 size={14} aria-hidden />} />;
+}
+
+function CardButton({ label, onClick, icon }: ButtonProps & { icon: ReactNode }) {
   return (
     <button
       type="button"
@@ -86,7 +109,7 @@ export function RemoveButton({ label, onClick }: { label: string; onClick(): voi
       onClick={onClick}
       className="rounded p-1 text-ink-500 hover:bg-velvet-700 hover:text-ink-100"
     >
-      <Trash2 size={14} aria-hidden />
+      {icon}
     </button>
   );
 }

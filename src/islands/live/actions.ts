@@ -2,8 +2,9 @@
 import { createContext, useContext } from "react";
 import { toast } from "sonner";
 import type { ClientMessage } from "../../core/live/protocol.ts";
-import type { Edit } from "../../core/show/edits.ts";
+import type { Edit } from "../../core/show/edit-kinds.ts";
 import type { PageStore } from "./store.ts";
+import type { TrafficFeed } from "./traffic-feed.ts";
 import type { MidiBridge } from "./web-midi.ts";
 
 interface Answer {
@@ -21,9 +22,16 @@ export interface PageActions {
   openShow(file: File): Promise<void>;
   choose(surface: string, control: string): void;
   askMidi(): Promise<void>;
+  /** Calls back with rows of traffic as they come; with `history` also with those before. Answers how to stop. */
+  watchTraffic(listener: (frame: ArrayBuffer) => void, history: boolean): () => void;
 }
 
-export function createActions(store: PageStore, send: (message: ClientMessage) => void, midi: MidiBridge): PageActions {
+export function createActions(
+  store: PageStore,
+  send: (message: ClientMessage) => void,
+  midi: MidiBridge,
+  feed: TrafficFeed,
+): PageActions {
   const post = async (path: string, body?: unknown, method = "POST"): Promise<Answer> => {
     try {
       const response = await fetch(path, {
@@ -75,6 +83,7 @@ export function createActions(store: PageStore, send: (message: ClientMessage) =
       });
     },
     askMidi: () => midi.ask(),
+    watchTraffic: (listener, history) => feed.watch(listener, history),
   };
 }
 

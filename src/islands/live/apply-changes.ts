@@ -1,21 +1,21 @@
 /** Merges what the live socket brings into the state of the page. Pure: old state in, new state out. */
 
-import {
-  type ControlChange,
-  type DeskLive,
-  type HeldNow,
-  type History,
-  type LiveChanges,
-  type Snapshot,
-  type SurfaceLive,
-  TRAFFIC_KEPT,
-  type TrafficEntry,
+import type {
+  ControlChange,
+  DeskLive,
+  HeldNow,
+  History,
+  LiveChanges,
+  Snapshot,
+  SurfaceLive,
+  TrafficEntry,
 } from "../../core/live/protocol.ts";
 import { type CompiledShow, compileShow } from "../../core/mapping/compile.ts";
-import { profilesOf } from "../../core/show/check.ts";
+import { type Profiles, profilesOf, profilesWith } from "../../core/show/check.ts";
 import type { DeskProfile } from "../../core/show/desk-profile.ts";
 import { BASE_LAYER, type Show } from "../../core/show/show.ts";
 import type { SurfaceProfile } from "../../core/show/surface-profile.ts";
+import { lampKey } from "../../core/surface/lamp-key.ts";
 import { Context, type Facts } from "../../core/translate/context.ts";
 
 /** Values of one desk by index. */
@@ -30,11 +30,21 @@ export interface ControlLive {
   readonly target: number;
   readonly caught: boolean;
   readonly pressed: boolean;
+  /** When its place changed last, by the time of the batch that said so. */
+  readonly movedAtMs: number;
+}
+
+export interface MotorSeen {
+  /** 0..1. */
+  readonly place: number;
+  readonly atMs: number;
 }
 
 export interface LiveState {
   readonly show: Show;
   readonly history: History;
+  /** The profiles that ship; with the show's own ones they are those below. */
+  readonly shipped: Profiles;
   readonly surfaceProfiles: ReadonlyMap<string, SurfaceProfile>;
   readonly deskProfiles: ReadonlyMap<string, DeskProfile>;
   readonly compiled: CompiledShow;
@@ -50,9 +60,12 @@ export interface LiveState {
   readonly controls: Readonly<Record<string, readonly (ControlLive | undefined)[]>>;
   /** Newest value of each light by status * 128 + number, as it came by MIDI. */
   readonly lights: Readonly<Record<string, ReadonlyMap<number, number>>>;
+  /** Texts on displays by surface and the display's place in its profile, as they went out. */
+  readonly texts: Readonly<Record<string, ReadonlyMap<number, string>>>;
+  /** Where motors were sent and when, by surface and the key of their message. */
+  readonly motors: Readonly<Record<string, ReadonlyMap<number, MotorSeen>>>;
   readonly held: readonly HeldNow[];
   readonly line: readonly TrafficEntry[];
-  readonly traffic: readonly TrafficEntry[];
   readonly refused: number;
   readonly engineRestarts: number;
 }
@@ -61,12 +74,15 @@ const NO_VALUES: DeskValues = { value: [], source: [], unconfirmed: [] };
 
 export function fromSnapshot(snapshot: Snapshot): LiveState {
   const { show, history, surfaceProfiles, deskProfiles, live } = snapshot;
-  const compiled = compileShow(show, profilesOf(surfaceProfiles, deskProfiles));
+  const shipped = profilesOf(surfaceProfiles, deskProfiles);
+  const all = profilesWith(shipped, show);
+  const compiled = compileShow(show, shipped);
   const empty: LiveState = {
     show,
     history,
-    surfaceProfiles: new Map(surfaceProfiles.map((p) => [p.id, p])),
-    deskProfiles: new Map(deskProfiles.map((p) => [p.id, p])),
+    shipped,
+    surfaceProfiles: all.surfaces,
+    deskProfiles: all.desks,
     compiled,
     context: newContext({ compiled, desks: {}, values: {}, controls: {}, layers: [] }),
     atMs: live.atMs,
@@ -77,9 +93,10 @@ export function fromSnapshot(snapshot: Snapshot): LiveState {
     values: {},
     controls: {},
     lights: {},
+    texts: {},
+    motors: {},
     held: [],
     line: [],
-    traffic: [],
     refused: 0,
     engineRestarts: 0,
   };
@@ -88,8 +105,21 @@ export function fromSnapshot(snapshot: Snapshot): LiveState {
 
 /** A new show, with the whole live state that belongs to it. */
 export function withShow(state: LiveState, show: Show, history: History, live: LiveChanges): LiveState {
-  const compiled = compileShow(show, { surfaces: state.surfaceProfiles, desks: state.deskProfiles });
-  const next = { ...state, show, history, compiled, values: {}, controls: {}, lights: {} };
+  const { surfaces: surfaceProfiles, desks: deskProfiles } = profilesWith(state.shipped, show);
+  const compiled = compileShow(show, state.shipped);
+  const next = {
+    ...state,
+    show,
+    history,
+    compiled,
+    surfaceProfiles,
+    deskProfiles,
+    values: {},
+    controls: {},
+    lights: {},
+    texts: {},
+    motors: {},
+  };
   const applied = applyChanges(next, live);
   return { ...applied, context: newContext(applied) };
 }
@@ -105,9 +135,12 @@ export function applyChanges(state: LiveState, live: LiveChanges): LiveState {
   if (live.refused !== undefined) next.refused = live.refused;
   if (live.engineRestarts !== undefined) next.engineRestarts = live.engineRestarts;
   if (live.values) next.values = mergeValues(state.values, live.values);
-  if (live.controls) next.controls = mergeControls(state.controls, live.controls);
-  if (live.lights) next.lights = mergeLights(state.lights, live.lights);
-  if (live.traffic) next.traffic = mergeTraffic(state.traffic, live.traffic);
+  if (live.controls) next.controls = mergeControls(state.controls, live.controls, next.atMs);
+  if (live.lights) {
+    next.lights = mergeLights(state.lights, live.lights);
+    next.motors = mergeMotors(state.motors, live.lights, next.atMs);
+  }
+  if (live.texts) next.texts = mergeTexts(state.texts, live.texts);
   if (placesOf(next) !== placesOf(state)) next.context = newContext(next);
   else if (next.compiled.followsValues && (next.values !== state.values || next.controls !== state.controls))
     next.context = new Context(next.compiled, factsOf(next), state.context);
@@ -180,14 +213,44 @@ function mergeValues(
   return next;
 }
 
-function mergeControls(before: LiveState["controls"], changes: Record<string, ControlChange[]>): LiveState["controls"] {
+function mergeControls(
+  before: LiveState["controls"],
+  changes: Record<string, ControlChange[]>,
+  atMs: number,
+): LiveState["controls"] {
   const next: Record<string, readonly (ControlLive | undefined)[]> = { ...before };
   for (const [surface, list] of Object.entries(changes)) {
     const controls = [...(next[surface] ?? [])];
-    for (const [i, position, target, caught, pressed] of list)
-      controls[i] = { position, target, caught: caught === 1, pressed: pressed === 1 };
+    for (const [i, position, target, caught, pressed] of list) {
+      const old = controls[i];
+      const movedAtMs = old?.position === position ? old.movedAtMs : atMs;
+      controls[i] = { position, target, caught: caught === 1, pressed: pressed === 1, movedAtMs };
+    }
     next[surface] = controls;
   }
+  return next;
+}
+
+const BEND = 0xe0;
+
+function mergeMotors(
+  before: LiveState["motors"],
+  changes: NonNullable<LiveChanges["lights"]>,
+  atMs: number,
+): LiveState["motors"] {
+  let next = before;
+  for (const [surface, list] of Object.entries(changes))
+    for (const [status, lower, upper] of list) {
+      if ((status & 0xf0) !== BEND) continue;
+      const own = new Map(next[surface]).set(lampKey(status, 0), { place: ((upper << 7) | lower) / 16_383, atMs });
+      next = { ...next, [surface]: own };
+    }
+  return next;
+}
+
+function mergeTexts(before: LiveState["texts"], changes: NonNullable<LiveChanges["texts"]>): LiveState["texts"] {
+  const next: Record<string, ReadonlyMap<number, string>> = { ...before };
+  for (const [surface, list] of Object.entries(changes)) next[surface] = new Map([...(next[surface] ?? []), ...list]);
   return next;
 }
 
@@ -199,18 +262,4 @@ function mergeLights(before: LiveState["lights"], changes: NonNullable<LiveChang
     next[surface] = lights;
   }
   return next;
-}
-
-export function lampKey(status: number, number: number): number {
-  return status * 128 + number;
-}
-
-// A snapshot brings rows that may be here already.
-function mergeTraffic(before: readonly TrafficEntry[], rows: readonly TrafficEntry[]): readonly TrafficEntry[] {
-  const first = rows[0];
-  if (!first) return before;
-  const last = before[before.length - 1];
-  // An engine that was restarted counts from 1 again.
-  const kept = last && first.seq <= last.seq ? before.filter((r) => r.atMs < first.atMs) : before;
-  return [...kept, ...rows].slice(-TRAFFIC_KEPT);
 }

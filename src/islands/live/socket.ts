@@ -17,6 +17,8 @@ export interface SocketEvents {
   opened(): void;
   deviceMidi(name: string, nth: number, bytes: readonly number[]): void;
   refused(reason: string): void;
+  /** Rows of traffic (core/live/traffic-frame.ts). */
+  traffic(frame: ArrayBuffer): void;
 }
 
 export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
@@ -27,6 +29,7 @@ export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
 
   const connect = () => {
     const opening = new WebSocket(`ws://${location.host}/live`);
+    opening.binaryType = "arraybuffer";
     socket = opening;
     // A network that swallows the attempt must not keep the page waiting for ever.
     setTimeout(() => {
@@ -37,7 +40,10 @@ export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
       store.setState({ connection: "open" });
       events.opened();
     };
-    socket.onmessage = (event) => receive(store, String(event.data), events);
+    socket.onmessage = ({ data }: MessageEvent<unknown>) => {
+      if (data instanceof ArrayBuffer) events.traffic(data);
+      else receive(store, String(data), events);
+    };
     socket.onclose = () => {
       store.setState({ connection: "closed" });
       if (closed) return;
@@ -68,7 +74,7 @@ function receive(store: PageStore, text: string, events: SocketEvents): void {
   const message = parsed.data;
   switch (message.kind) {
     case "snapshot":
-      store.setState((s) => ({ live: { ...fromSnapshot(message), traffic: message.live.traffic ?? s.live.traffic } }));
+      store.setState({ live: fromSnapshot(message) });
       return;
     case "batch":
       store.setState((s) => ({ live: applyChanges(s.live, message.live) }));

@@ -26,6 +26,8 @@ export interface PageState {
   readonly paletteOpen: boolean;
   /** Layers, groups, banks, variables, routes and checks. */
   readonly partsOpen: boolean;
+  /** The profile that is being edited. */
+  readonly editing: { readonly side: "desk" | "surface"; readonly id: string } | null;
   readonly midi: MidiAccessState;
 }
 
@@ -63,6 +65,7 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     trafficOpen: false,
     paletteOpen: false,
     partsOpen: false,
+    editing: null,
     midi: { kind: "not-asked" },
   }));
 }

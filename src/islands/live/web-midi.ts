@@ -1,5 +1,6 @@
 /** The bridge to this browser's MIDI devices: finds them, passes their bytes on, and says why there are none. */
 import type { Device } from "../../core/live/protocol.ts";
+import { numberPorts, rememberedNumbers, rememberNumbers } from "./port-numbers.ts";
 import type { MidiDevice, PageStore } from "./store.ts";
 
 export interface MidiBridge {
@@ -31,6 +32,8 @@ interface Entry {
 
 export function createMidiBridge(store: PageStore, events: MidiBridgeEvents): MidiBridge {
   const entries = new Map<string, Entry>();
+  /** Read at the first question: on the server, where pages are made first, nothing is stored. */
+  let known = new Map<string, number>();
   let access: MIDIAccess | null = null;
 
   const publish = () => {
@@ -42,11 +45,9 @@ export function createMidiBridge(store: PageStore, events: MidiBridgeEvents): Mi
     if (!access) return;
     const before = new Map(entries);
     entries.clear();
-    const add = (port: MIDIInput | MIDIOutput, way: "input" | "output", counts: Map<string, number>) => {
-      if (port.state !== "connected") return;
-      const name = port.name ?? "MIDI device";
-      const nth = (counts.get(name) ?? 0) + 1;
-      counts.set(name, nth);
+    const add = (port: MIDIInput | MIDIOutput, way: "input" | "output", numbers: ReadonlyMap<string, number>) => {
+      const name = nameOf(port);
+      const nth = numbers.get(port.id) ?? 1;
       const key = `${nth} ${name}`;
       const old = before.get(key);
       const entry = entries.get(key) ?? {
@@ -68,10 +69,17 @@ export function createMidiBridge(store: PageStore, events: MidiBridgeEvents): Mi
         publish();
       };
     };
-    const inputs = new Map<string, number>();
-    for (const port of access.inputs.values()) add(port, "input", inputs);
-    const outputs = new Map<string, number>();
-    for (const port of access.outputs.values()) add(port, "output", outputs);
+    for (const way of ["input", "output"] as const) {
+      const all: (MIDIInput | MIDIOutput)[] = [...(way === "input" ? access.inputs : access.outputs).values()];
+      const ports = all.filter((p) => p.state === "connected");
+      const numbers = numberPorts(
+        ports.map((p) => ({ id: p.id, name: nameOf(p) })),
+        known,
+      );
+      for (const [id, nth] of numbers) known.set(id, nth);
+      for (const port of ports) add(port, way, numbers);
+    }
+    rememberNumbers(localStorage, known);
     publish();
     events.devicesChanged(list());
   };
@@ -86,6 +94,7 @@ export function createMidiBridge(store: PageStore, events: MidiBridgeEvents): Mi
       store.setState({ midi: { kind: "asking" } });
       try {
         // SysEx is asked for, since texts and settings of surfaces travel by it.
+        known = rememberedNumbers(localStorage);
         access = await navigator.requestMIDIAccess({ sysex: true });
       } catch (error) {
         const name = error instanceof DOMException ? error.name : "";
@@ -103,6 +112,10 @@ export function createMidiBridge(store: PageStore, events: MidiBridgeEvents): Mi
     },
     devices: list,
   };
+}
+
+function nameOf(port: MIDIPort): string {
+  return port.name ?? "MIDI device";
 }
 
 function split(key: string): { name: string; nth: number } {

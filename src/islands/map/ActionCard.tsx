@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { CompiledShow } from "../../core/mapping/compile.ts";
 import { GESTURE_WORDS } from "../../core/mapping/gestures.ts";
 import type { DeskFunction } from "../../core/show/desk-profile.ts";
-import type { ActionChange } from "../../core/show/edits.ts";
+import type { ActionChange } from "../../core/show/edit-kinds.ts";
 import type { Action, Mapping } from "../../core/show/show.ts";
 import type { Control } from "../../core/show/surface-profile.ts";
 import { useActions } from "../live/actions.ts";
@@ -210,6 +210,11 @@ function Target({
 
 function Takeover({ mapping }: { mapping: Mapping }) {
   const actions = useActions();
+  const motor = useLive((l) => {
+    const profile = l.compiled.surfaces.find((s) => s.id === mapping.surface)?.profile;
+    return profile?.controls.find((c) => c.id === mapping.control)?.motor !== undefined;
+  });
+  if (motor) return <div className="text-small text-ink-500">its motor stands where the level is</div>;
   return (
     <div className="flex items-center gap-2 text-small text-ink-500">
       takeover

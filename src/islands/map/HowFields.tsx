@@ -1,5 +1,5 @@
 import { DEFAULT_DOUBLE_MS, DEFAULT_HOLD_MS } from "../../core/mapping/compile.ts";
-import type { MappingChange } from "../../core/show/edits.ts";
+import type { MappingChange } from "../../core/show/edit-kinds.ts";
 import { HOUSE } from "../../core/show/ids.ts";
 import type { Condition, Mapping, Order } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";

@@ -1,7 +1,7 @@
 import { valueWords } from "../../core/mapping/describe.ts";
 import { outputOf } from "../../core/shape/linear.ts";
 import type { Range } from "../../core/show/desk-profile.ts";
-import type { ShapeChange } from "../../core/show/edits.ts";
+import type { ShapeChange } from "../../core/show/edit-kinds.ts";
 import type { Shape } from "../../core/show/shape.ts";
 import { Switch } from "../parts/controls.tsx";
 import { FieldRow } from "../parts/FieldRow.tsx";

@@ -1,4 +1,4 @@
-import type { ShapeChange } from "../../core/show/edits.ts";
+import type { ShapeChange } from "../../core/show/edit-kinds.ts";
 import type { Curve, Shape } from "../../core/show/shape.ts";
 import { useLive } from "../live/store.ts";
 import { DraftField } from "../parts/DraftField.tsx";

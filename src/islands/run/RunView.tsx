@@ -13,19 +13,12 @@ const UNLOCK_MS = 2000;
 
 /** The show as it runs: darker, larger, quieter. Nothing can be changed here. */
 export function RunView({ leave }: { leave(): void }) {
-  const surfaces = useLive(useShallow((l) => l.show.surfaces.map((s) => s.id)));
   const actions = useActions();
   return (
     <div className="grid h-dvh min-w-[1100px] grid-rows-[64px_minmax(0,1fr)_60px] bg-velvet-975">
       <Top />
       <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_340px] gap-[18px] px-[22px] pt-1.5 pb-3.5">
-        <div className="flex min-h-0">
-          {surfaces[0] ? (
-            <SurfaceView surface={surfaces[0]} size="run" chooses={false} />
-          ) : (
-            <p className="m-auto text-ink-500">No surface yet.</p>
-          )}
-        </div>
+        <Surfaces />
         <Side />
       </main>
       <footer className="flex items-center gap-3 px-[22px] pb-3">
@@ -39,6 +32,35 @@ export function RunView({ leave }: { leave(): void }) {
         <span className="text-small text-ink-500">locked · changes are off</span>
         <HoldToUnlock onDone={leave} />
       </footer>
+    </div>
+  );
+}
+
+/** One surface at a time, large; the others are one touch away. */
+function Surfaces() {
+  const surfaces = useLive((l) => l.show.surfaces);
+  const [picked, setPicked] = useState("");
+  const shown = surfaces.find((s) => s.id === picked) ?? surfaces[0];
+  if (!shown) return <p className="m-auto text-ink-500">No surface yet.</p>;
+  return (
+    <div className="flex min-h-0 flex-col gap-2">
+      {surfaces.length > 1 ? (
+        <div className="flex gap-2" role="tablist" aria-label="Surfaces">
+          {surfaces.map((s) => (
+            <button
+              key={s.id}
+              type="button"
+              role="tab"
+              aria-selected={s.id === shown.id}
+              onClick={() => setPicked(s.id)}
+              className="min-h-[44px] rounded-lg bg-velvet-900 px-5 text-lead text-ink-500 aria-selected:bg-velvet-700 aria-selected:text-ink-100"
+            >
+              {s.name}
+            </button>
+          ))}
+        </div>
+      ) : null}
+      <SurfaceView surface={shown.id} size="run" chooses={false} />
     </div>
   );
 }

@@ -2,6 +2,7 @@ import { useActions } from "../live/actions.ts";
 import { useLive, usePage } from "../live/store.ts";
 import { newId } from "../map/new-ids.ts";
 import { DraftField } from "../parts/DraftField.tsx";
+import { textList } from "../parts/ListField.tsx";
 import { PartRow, PartSection } from "./PartRow.tsx";
 
 export function GroupList() {
@@ -59,16 +60,12 @@ export function GroupList() {
 
 /** "pad-1 to pad-3, shift" as names of controls. */
 export function controlList(text: string): string[] {
-  return text
-    .split(",")
-    .map((t) => t.trim())
-    .filter((t) => t !== "")
-    .flatMap((part) => {
-      const run = /^([a-z0-9.-]*?)(\d+)\s+to\s+\1(\d+)$/.exec(part);
-      if (!run) return [part];
-      const [from, to] = [Number(run[2]), Number(run[3])];
-      return to < from || to - from > 1024
-        ? [part]
-        : Array.from({ length: to - from + 1 }, (_, i) => `${run[1]}${from + i}`);
-    });
+  return textList(text, ",").flatMap((part) => {
+    const run = /^([a-z0-9.-]*?)(\d+)\s+to\s+\1(\d+)$/.exec(part);
+    if (!run) return [part];
+    const [from, to] = [Number(run[2]), Number(run[3])];
+    return to < from || to - from > 1024
+      ? [part]
+      : Array.from({ length: to - from + 1 }, (_, i) => `${run[1]}${from + i}`);
+  });
 }

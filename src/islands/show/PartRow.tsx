@@ -1,6 +1,6 @@
 import { Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
-import type { PartList } from "../../core/show/edits.ts";
+import type { PartList } from "../../core/show/edit-kinds.ts";
 import { useActions } from "../live/actions.ts";
 import { Button } from "../parts/controls.tsx";
 import { DraftField } from "../parts/DraftField.tsx";

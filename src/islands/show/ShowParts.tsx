@@ -1,8 +1,9 @@
-import { Dialog, Tabs } from "radix-ui";
+import { Dialog } from "radix-ui";
 import { useMemo } from "react";
 import { adviceFor } from "../../core/mapping/advice.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { Button, Key } from "../parts/controls.tsx";
+import { type Sheet, TabSheet } from "../parts/TabSheet.tsx";
 import { BankList } from "./BankList.tsx";
 import { CheckList } from "./CheckList.tsx";
 import { GroupList } from "./GroupList.tsx";
@@ -42,37 +43,20 @@ function Parts() {
   const show = useLive((l) => l.show);
   const compiled = useLive((l) => l.compiled);
   const checks = useMemo(() => adviceFor(compiled), [compiled]);
-  const tabs = [
+  const sheets: Sheet[] = [
     { id: "layers", name: "Layers", count: show.layers.length, body: <LayerList /> },
     { id: "groups", name: "Groups", count: show.groups?.length ?? 0, body: <GroupList /> },
     { id: "banks", name: "Banks", count: show.banks?.length ?? 0, body: <BankList /> },
     { id: "variables", name: "Variables", count: show.variables?.length ?? 0, body: <VariableList /> },
     { id: "routes", name: "Routes", count: show.routes?.length ?? 0, body: <RouteList /> },
-    { id: "times", name: "Times", count: null, body: <TimesFields /> },
+    { id: "times", name: "Times", body: <TimesFields /> },
     { id: "checks", name: "Checks", count: checks.length, body: <CheckList advice={checks} /> },
   ];
   return (
-    <Tabs.Root
-      defaultValue={checks.some((c) => c.severity === "fault") ? "checks" : "layers"}
-      className="grid min-h-0 grid-rows-[auto_1fr]"
-    >
-      <Tabs.List aria-label="Parts of the show" className="flex gap-1 border-b border-velvet-700 px-4">
-        {tabs.map((t) => (
-          <Tabs.Trigger
-            key={t.id}
-            value={t.id}
-            className="flex h-[34px] items-center gap-1.5 border-b-2 border-transparent px-2.5 text-ink-300 data-[state=active]:border-brass-400 data-[state=active]:text-ink-100"
-          >
-            {t.name}
-            {t.count === null ? null : <small className="text-tiny text-ink-500">{t.count}</small>}
-          </Tabs.Trigger>
-        ))}
-      </Tabs.List>
-      {tabs.map((t) => (
-        <Tabs.Content key={t.id} value={t.id} className="min-h-0 overflow-y-auto px-5 py-4">
-          {t.body}
-        </Tabs.Content>
-      ))}
-    </Tabs.Root>
+    <TabSheet
+      label="Parts of the show"
+      sheets={sheets}
+      first={checks.some((c) => c.severity === "fault") ? "checks" : "layers"}
+    />
   );
 }

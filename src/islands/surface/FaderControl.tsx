@@ -8,13 +8,15 @@ interface Props {
   view: ControlView;
   hands: Hands;
   onFocus(): void;
+  /** The surface has a text of its own for it. */
+  told?: boolean;
 }
 
 /** Length of this much travel, as a CSS term. */
 const travel = (value01: number) => `(100% - ${2 * FADER_MARGIN_PX}px) * ${Math.max(0, value01)}`;
 
 /** A fader: where the hand has put the cap, the level it drives beside it, and where to go to catch it. */
-export const FaderControl = memo(function FaderControl({ control, view, hands, onFocus }: Props) {
+export const FaderControl = memo(function FaderControl({ control, view, hands, onFocus, told = false }: Props) {
   const position = useRef(view.position);
   position.current = view.position;
   const handlers = useMemo(() => moveHandlers(control, hands, () => position.current), [control, hands]);
@@ -23,7 +25,7 @@ export const FaderControl = memo(function FaderControl({ control, view, hands, o
   const level = view.target >= 0 && (view.catching || view.position < 0) ? view.target : view.position;
   const label = view.label || (view.state === "free" ? "free" : control.name);
   return (
-    <div className="grid h-full grid-rows-[1fr_auto] gap-1.5 text-center">
+    <div className={`grid h-full gap-1.5 text-center ${told ? "" : "grid-rows-[1fr_auto]"}`}>
       <div
         className="fader-slot"
         role="slider"
@@ -61,16 +63,18 @@ export const FaderControl = memo(function FaderControl({ control, view, hands, o
           style={{ bottom: `calc(${FADER_MARGIN_PX - 8}px + ${travel(shown)})` }}
         />
       </div>
-      <span className="narrow flex h-[42px] flex-col text-tiny leading-tight text-ink-300">
-        <span className="overflow-hidden text-ellipsis whitespace-nowrap">{label}</span>
-        {view.catching ? (
-          <span className="text-care">
-            {view.catching === "raise" ? "▲" : "▼"} {view.catching} to catch
-          </span>
-        ) : (
-          <span className="font-mono text-ink-500">{view.word || " "}</span>
-        )}
-      </span>
+      {told ? null : (
+        <span className="narrow flex h-[42px] flex-col text-tiny leading-tight text-ink-300">
+          <span className="overflow-hidden text-ellipsis whitespace-nowrap">{label}</span>
+          {view.catching ? (
+            <span className="text-care">
+              {view.catching === "raise" ? "▲" : "▼"} {view.catching} to catch
+            </span>
+          ) : (
+            <span className="font-mono text-ink-500">{view.word || " "}</span>
+          )}
+        </span>
+      )}
     </div>
   );
 });

@@ -20,6 +20,9 @@ interface Props {
   onFocus(): void;
 }
 
+/** A button lower than this, in units of a pad, has room for one word. */
+const LOW = 0.7;
+
 /** A pad or button: clipped corners, a lip in the colour that came back, its state in a word above its name. */
 export const PadControl = memo(function PadControl({ control, view, hands, size, onFocus }: Props) {
   const handlers = useMemo(
@@ -31,10 +34,12 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
   const run = size === "run";
   const free = view.state === "free";
   const label = view.label || (free ? (run ? "" : "free") : control.name);
+  const low = control.place.height < LOW;
+  const tight = control.place.width < 1 && !run;
   return (
     <button
       type="button"
-      className={`pad flex flex-col justify-between leading-[1.15] ${run && free ? "!border-transparent" : ""} ${run ? "px-3 py-2.5 text-title" : "px-2 pt-1.5 pb-2.5 text-small"}`}
+      className={`pad flex flex-col justify-between leading-[1.15] ${run && free ? "!border-transparent" : ""} ${low || tight ? "px-1 py-1 text-[11px]" : run ? `px-3 py-2.5 ${control.place.width < 1 ? "text-small" : "text-title"}` : "px-2 pt-1.5 pb-2.5 text-small"}`}
       style={{ "--lamp": view.lampColour || undefined } as React.CSSProperties}
       data-state={view.state}
       data-lamp={view.lampMode}
@@ -48,10 +53,15 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
         {control.name}
         {free ? ", free" : view.word ? `, ${view.word}` : ""}:{" "}
       </span>
+      {low ? (
+        <span aria-hidden className="narrow m-auto overflow-hidden text-ellipsis whitespace-nowrap">
+          {view.does || (free ? "·" : label)}
+        </span>
+      ) : null}
       {/* For eyes: number, state and way of acting; the words above say the same. */}
       <span
         aria-hidden
-        className={`flex items-center justify-between font-mono ${run ? "text-small" : "text-[10px]"} text-ink-500`}
+        className={`${low || tight ? "hidden" : "flex"} items-center justify-between font-mono ${run ? "text-small" : "text-[10px]"} text-ink-500`}
       >
         <span className={view.lampMode === "full" || view.lampMode === "pulse" ? "text-white/85" : ""}>
           {run ? (free ? "" : view.word) : number}
@@ -64,7 +74,7 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
           {view.state === "elsewhere" ? <ChevronsUpDown size={11} aria-hidden /> : null}
         </span>
       </span>
-      <span className="narrow overflow-hidden text-ellipsis">{label}</span>
+      <span className={low ? "sr-only" : "narrow overflow-hidden text-ellipsis"}>{label}</span>
     </button>
   );
 });

@@ -1,9 +1,13 @@
-import { memo, useMemo, useState } from "react";
+import { type CSSProperties, memo, useMemo, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
+import type { Control } from "../../core/show/surface-profile.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { controlView } from "./control-view.ts";
+import { DisplayText } from "./DisplayText.tsx";
 import { FaderControl } from "./FaderControl.tsx";
+import { KeyControl } from "./KeyControl.tsx";
+import { KnobControl } from "./KnobControl.tsx";
 import { PadControl } from "./PadControl.tsx";
 
 interface Props {
@@ -11,6 +15,21 @@ interface Props {
   size: "map" | "run";
   /** On the Map touching a control chooses it; in Run it only plays. */
   chooses: boolean;
+}
+
+/** Surfaces flatter than this keep their proportions, a little taller than they are. */
+const WIDE = 1.8;
+const FLATTENED = 1.35;
+/** With more controls than this they stand closer. */
+const MANY = 40;
+
+function placed(place: Control["place"], size: { width: number; height: number }): CSSProperties {
+  return {
+    left: `${(place.x / size.width) * 100}%`,
+    top: `${(place.y / size.height) * 100}%`,
+    width: `${(place.width / size.width) * 100}%`,
+    height: `${(place.height / size.height) * 100}%`,
+  };
 }
 
 /** A surface as it lies under the hands, drawn from its profile's geometry. */
@@ -22,7 +41,8 @@ export function SurfaceView({ surface, size, chooses }: Props) {
   const chosenBank = chooses ? profile?.controls.find((c) => c.id === chosen)?.bank : undefined;
   if (!profile) return null;
   const { width, height } = profile.size;
-  const gap = size === "run" ? 5 : 4;
+  const wide = width / height > WIDE;
+  const gap = profile.controls.length > MANY ? 2 : size === "run" ? 5 : 4;
   const banks = [...new Set(profile.controls.flatMap((c) => c.bank ?? []))];
   const bank = (chosenBank !== undefined && banks.includes(chosenBank) ? chosenBank : picked) ?? banks[0];
   return (
@@ -43,19 +63,21 @@ export function SurfaceView({ surface, size, chooses }: Props) {
           ))}
         </div>
       ) : null}
-      <div className="relative h-full w-full">
+      <div
+        className="relative m-auto h-full w-full"
+        style={wide ? { maxHeight: "100%", height: "auto", aspectRatio: `${width} / ${height * FLATTENED}` } : {}}
+      >
+        {(profile.displays ?? []).map((display, i) => (
+          <div key={display.id} className="absolute" style={{ ...placed(display.place, profile.size), padding: 2 }}>
+            <DisplayText surface={surface} index={i} name={display.name} />
+          </div>
+        ))}
         {profile.controls.map((control, i) =>
           control.sends.kind === "any" || (control.bank !== undefined && control.bank !== bank) ? null : (
             <div
               key={control.id}
               className="absolute"
-              style={{
-                left: `${(control.place.x / width) * 100}%`,
-                top: `${(control.place.y / height) * 100}%`,
-                width: `${(control.place.width / width) * 100}%`,
-                height: `${(control.place.height / height) * 100}%`,
-                padding: gap,
-              }}
+              style={{ ...placed(control.place, profile.size), padding: control.kind === "key" ? 1 : gap }}
             >
               <SurfaceControl surface={surface} surfaceIndex={index} controlIndex={i} size={size} chooses={chooses} />
             </div>
@@ -85,6 +107,9 @@ const SurfaceControl = memo(function SurfaceControl({
   const store = usePageStore();
   const actions = useActions();
   const control = useLive((l) => l.compiled.surfaces[surfaceIndex]!.profile.controls[controlIndex]!);
+  // A strip with texts of its own is not labelled a second time.
+  const told = useLive((l) => l.compiled.surfaces[surfaceIndex]!.displaysOf.has(controlIndex));
+  const texts = useLive((l) => l.compiled.surfaces[surfaceIndex]!.displays.length > 0);
   const view = useLive(useShallow((l) => controlView(l, surfaceIndex, controlIndex)));
   const chosen = usePage((s) => chooses && s.chosen?.surface === surface && s.chosen.control === control.id);
   const hands = useMemo(
@@ -110,7 +135,11 @@ const SurfaceControl = memo(function SurfaceControl({
     <div className="control relative h-full" data-chosen={chosen}>
       <span className="chosen-frame" />
       {control.behaviour === "absolute" ? (
-        <FaderControl control={control} view={view} hands={hands} onFocus={onFocus} />
+        <FaderControl control={control} view={view} hands={hands} onFocus={onFocus} told={told} />
+      ) : control.kind === "knob" && control.behaviour === "relative" ? (
+        <KnobControl control={control} view={view} hands={hands} onFocus={onFocus} told={texts} />
+      ) : control.kind === "key" ? (
+        <KeyControl control={control} view={view} hands={hands} onFocus={onFocus} />
       ) : (
         <PadControl control={control} view={view} hands={hands} size={size} onFocus={onFocus} />
       )}

@@ -6,17 +6,20 @@ import { JUMP } from "../../core/mapping/compile.ts";
 import { placeWords, valueWords } from "../../core/mapping/describe.ts";
 import { takeoverState } from "../../core/shape/takeover.ts";
 import type { Acts } from "../../core/show/desk-profile.ts";
+import { lampKey } from "../../core/surface/lamp-key.ts";
 import { type ControlState, controlState } from "../../core/surface/look.ts";
 import { DARK, lightOf } from "../../core/surface/palette.ts";
-import { NO_MESSAGE, READY } from "../../core/translate/context.ts";
+import { NO_MESSAGE, OUT_OF_RANGE, READY } from "../../core/translate/context.ts";
 import { nearestMapping, shownAction, shownMapping } from "../../core/translate/lights.ts";
-import { type LiveState, lampKey } from "../live/apply-changes.ts";
+import type { LiveState } from "../live/apply-changes.ts";
 
 export interface ControlView {
   readonly state: ControlState | "elsewhere";
   /** The state in a word: "on", "72 %", "silent". */
   readonly word: string;
   readonly label: string;
+  /** What it does in one word, for where there is no room for more. */
+  readonly does: string;
   readonly lampMode: string;
   readonly lampColour: string;
   readonly acts: Acts | "none";
@@ -24,6 +27,8 @@ export interface ControlView {
   readonly actions: number;
   /** 0..1; -1 = not known. */
   readonly position: number;
+  /** How far the ring of lights around it goes, 0..1; -1 = dark, or it has none. */
+  readonly ring: number;
   readonly target: number;
   readonly catching: "raise" | "lower" | "";
   readonly pressed: boolean;
@@ -53,7 +58,8 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
   const base = {
     lampMode: lamp.mode,
     lampColour: lamp.colour,
-    position: now?.position ?? -1,
+    position: positionOf(live, surfaceIndex, controlIndex),
+    ring: ringOf(live, surfaceIndex, controlIndex),
     target: now?.target ?? -1,
     pressed: now?.pressed ?? false,
   };
@@ -63,7 +69,7 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
     const label = near.mapping < 0 ? "" : mappingLabel(live, near.mapping);
     const word =
       near.mapping >= 0 && !near.off ? placeWords(live.show.mappings[near.mapping]!, live.show) : STATE_WORDS[state];
-    return { ...base, state, word, label, acts: "none", actions: 0, catching: "" };
+    return { ...base, state, word, label, does: "", acts: "none", actions: 0, catching: "" };
   }
   const a = shownAction(context, m);
   const action = a < 0 ? null : compiled.actions[a]!;
@@ -73,23 +79,33 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
   const index = ready ? context.table.state(a) : -1;
   const values = action ? live.values[action.desk.id] : undefined;
   const raw = index >= 0 ? values?.value[index] : null;
-  const value = typeof raw === "number" ? raw : null;
-  const state = controlState({
+  const known = typeof raw === "number" ? raw : null;
+  const chosen = ready ? context.chosen(a) : null;
+  const value = known === null || chosen === null ? known : Number(known === chosen);
+  const notThere = a >= 0 && status === OUT_OF_RANGE;
+  const found = controlState({
     mapped: true,
     held: base.pressed,
     silent: desk?.health === "silent" || desk?.health === "refusing" || (a >= 0 && !ready && status !== NO_MESSAGE),
     unconfirmed: index >= 0 && values?.unconfirmed[index] === 1,
     value,
   });
+  const state = notThere ? "switched-off" : found;
   const catches = compiled.mappingTakeover[m] !== JUMP && now !== undefined && !now.caught && now.target >= 0;
   const range = action?.range;
   const plain = state === "on" || state === "available";
   return {
     ...base,
     state,
-    word:
-      plain && range && value !== null ? valueWords(value, range) : plain && value === null ? "" : STATE_WORDS[state],
+    word: notThere
+      ? "not there"
+      : plain && range && value !== null
+        ? valueWords(value, range)
+        : plain && value === null
+          ? ""
+          : STATE_WORDS[state],
     label: mappingLabel(live, m),
+    does: action?.fn.fn.name.split(" ")[0] ?? "",
     acts: action?.fn.fn.acts ?? "none",
     actions: compiled.actionStart[m + 1]! - compiled.actionStart[m]!,
     catching: WAYS[takeoverState(now?.position ?? -1, catches ? now.target : -1, !catches).state],
@@ -106,6 +122,26 @@ export function mappingLabel(live: LiveState, m: number): string {
   const index = live.context.sibling(a, "label");
   const name = index >= 0 ? live.values[action.desk.id]?.value[index] : null;
   return typeof name === "string" && name !== "" ? name : action.fn.fn.name;
+}
+
+const BEND = 0xe0;
+
+/** Where a fader stands: where its motor was sent, by the bytes that went out, or where the hand has put it since. */
+function positionOf(live: LiveState, surfaceIndex: number, controlIndex: number): number {
+  const { id, profile } = live.compiled.surfaces[surfaceIndex]!;
+  const now = live.controls[id]?.[controlIndex];
+  const motor = profile.controls[controlIndex]!.motor;
+  const seen = motor?.kind === "bend" ? live.motors[id]?.get(lampKey(BEND | (motor.channel - 1), 0)) : undefined;
+  return seen && seen.atMs >= (now?.movedAtMs ?? 0) ? seen.place : (now?.position ?? -1);
+}
+
+/** The ring by the byte that went out to it. */
+function ringOf(live: LiveState, surfaceIndex: number, controlIndex: number): number {
+  const { id, profile } = live.compiled.surfaces[surfaceIndex]!;
+  const { ring } = profile.controls[controlIndex]!;
+  if (!ring) return -1;
+  const value = live.lights[id]?.get(lampKey((ring.kind === "note" ? 0x90 : 0xb0) | (ring.channel - 1), ring.number));
+  return value === undefined || value === ring.off ? -1 : (value - ring.from) / (ring.to - ring.from);
 }
 
 function lampOf(live: LiveState, surfaceIndex: number, controlIndex: number) {

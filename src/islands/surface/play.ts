@@ -1,7 +1,7 @@
 /** Hands on an on-screen control: mouse, fingers and keys become the bytes a real unit would send. */
 import type { KeyboardEvent, PointerEvent, WheelEvent } from "react";
 import type { Control } from "../../core/show/surface-profile.ts";
-import { moveBytes, pressBytes, turnBytes } from "../../core/surface/press-bytes.ts";
+import { moveBytes, pressBytes, touchBytes, turnBytes } from "../../core/surface/press-bytes.ts";
 
 export interface Hands {
   send(bytes: Uint8Array): void;
@@ -20,11 +20,21 @@ const KEY_STEPS: Record<string, number> = {
 
 const isPressKey = (key: string) => key === " " || key === "Enter";
 
-/** Handlers for a pad or button: pressed while the pointer or the key is down. */
+const LOUDEST = 127;
+const SOFTEST = 20;
+
+/** How hard a key was struck: further down is harder, as on a lever. */
+function velocityAt(e: PointerEvent<HTMLElement>): number {
+  const { top, height } = e.currentTarget.getBoundingClientRect();
+  const part = Math.min(1, Math.max(0, (e.clientY - top) / height));
+  return Math.round(SOFTEST + part * (LOUDEST - SOFTEST));
+}
+
+/** Handlers for a pad, a button or a key: pressed while the pointer or the key of the computer is down. */
 export function pressHandlers(control: Control, hands: Hands) {
-  const down = () => {
+  const down = (velocity: number) => {
     hands.touched();
-    hands.send(pressBytes(control, true));
+    hands.send(pressBytes(control, true, velocity));
   };
   const up = () => hands.send(pressBytes(control, false));
   /** What holds it: a finger keeps a pad down while the focus goes elsewhere, a key does not. */
@@ -34,16 +44,16 @@ export function pressHandlers(control: Control, hands: Hands) {
     heldBy = null;
     up();
   };
-  const start = (by: "pointer" | "key") => {
+  const start = (by: "pointer" | "key", velocity = LOUDEST) => {
     if (heldBy !== null) return;
     heldBy = by;
-    down();
+    down(velocity);
   };
   return {
     onPointerDown: (e: PointerEvent<HTMLElement>) => {
       if (e.button !== 0) return;
       e.currentTarget.setPointerCapture(e.pointerId);
-      start("pointer");
+      start("pointer", control.kind === "key" ? velocityAt(e) : LOUDEST);
     },
     onPointerUp: end,
     onPointerCancel: end,
@@ -66,6 +76,11 @@ export function pressHandlers(control: Control, hands: Hands) {
 export function moveHandlers(control: Control, hands: Hands, position: () => number) {
   let dragging = false;
   let last = -1;
+  const letGo = () => {
+    if (!dragging) return;
+    dragging = false;
+    hands.send(touchBytes(control, false));
+  };
   const to = (value01: number) => {
     const bytes = moveBytes(control, value01);
     const step = bytes[1]! * 128 + bytes[2]!;
@@ -85,17 +100,15 @@ export function moveHandlers(control: Control, hands: Hands, position: () => num
       dragging = true;
       last = -1;
       hands.touched();
+      hands.send(touchBytes(control, true));
       to(at(e));
     },
     onPointerMove: (e: PointerEvent<HTMLElement>) => {
       if (dragging) to(at(e));
     },
-    onPointerUp: () => {
-      dragging = false;
-    },
-    onPointerCancel: () => {
-      dragging = false;
-    },
+    onPointerUp: letGo,
+    onPointerCancel: letGo,
+    onLostPointerCapture: letGo,
     onKeyDown: (e: KeyboardEvent) => {
       const now = Math.max(0, position());
       const next = e.key === "Home" ? 0 : e.key === "End" ? 1 : now + (KEY_STEPS[e.key] ?? Number.NaN);

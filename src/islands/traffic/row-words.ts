@@ -2,9 +2,9 @@
 
 import { stateParameters } from "../../core/desk/compile-desk.ts";
 import type { TrafficEntry } from "../../core/live/protocol.ts";
-import { describeMidi, hexBytes, parseHexBytes } from "../../core/midi/words.ts";
-import { describeOsc } from "../../core/osc/words.ts";
+import { hexBytes, parseHexBytes } from "../../core/midi/words.ts";
 import { OUTCOME } from "../../core/trace/outcome.ts";
+import { readsAs as bytesRead } from "../../core/trace/traffic-names.ts";
 import { type Became, becameWords } from "../../core/trace/words.ts";
 import type { LiveState } from "../live/apply-changes.ts";
 import { mappingLabel } from "../surface/control-view.ts";
@@ -21,12 +21,20 @@ export function deviceName(names: Names, entry: TrafficEntry): string {
 export function readsAs(names: Names, entry: TrafficEntry): string {
   const bytes = parseHexBytes(entry.hex) ?? new Uint8Array();
   if (entry.side === "browser") return new TextDecoder().decode(bytes);
-  return entry.side === "desk" ? describeOsc(bytes, entry.length) : describeMidi(bytes, names.show.settings.middleC);
+  return bytesRead(bytes, entry.length, wireOf(names, entry), names.show.settings.middleC);
 }
 
-export function bytesWords(entry: TrafficEntry): string {
-  if (entry.side === "desk") return "OSC";
+function wireOf(names: Names, entry: TrafficEntry): string {
+  if (entry.side === "surface") return "midi";
+  return names.compiled.desks.find((d) => d.id === entry.device)?.profile.wire.kind ?? "osc-udp";
+}
+
+const WIRE_WORDS: Record<string, string> = { "osc-udp": "OSC", "line-tcp": "line" };
+
+export function bytesWords(names: Names, entry: TrafficEntry): string {
   if (entry.side === "browser") return "socket";
+  const wire = WIRE_WORDS[wireOf(names, entry)];
+  if (wire) return wire;
   const bytes = parseHexBytes(entry.hex) ?? new Uint8Array();
   return entry.length > 4 ? `SysEx ${entry.length}` : hexBytes(bytes);
 }

@@ -5,7 +5,7 @@ import { answered, bodyText, json, tooLong } from "../../server/json-answer.ts";
 
 const MAX_EDIT_BYTES = 256 * 1024;
 
-/** Carries out one edit (core/show/edits.ts). */
+/** Carries out one edit (core/show/edit-kinds.ts). */
 export const POST: APIRoute = async ({ request, locals }) => {
   const text = await bodyText(request, MAX_EDIT_BYTES);
   if (text === null) return tooLong(MAX_EDIT_BYTES);

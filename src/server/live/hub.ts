@@ -15,10 +15,13 @@ import {
   type ServerMessage,
 } from "../../core/live/protocol.ts";
 import { pathWords, problemsOf, problemWords } from "../../core/show/problem.ts";
+import type { TrafficCursor, TrafficLog } from "./traffic-log.ts";
 
 /** Bytes that may wait for a browser before it counts as behind, and below which it has caught up. */
 const BEHIND_BYTES = 1024 * 1024;
 const CAUGHT_UP_BYTES = 64 * 1024;
+/** Bytes of traffic that may wait for a browser: what it is late with comes later, and nothing else waits for it. */
+const TRAFFIC_BYTES = 512 * 1024;
 /** How much of a refused message is shown. */
 const BEGINNING_CHARS = 80;
 /** Messages a browser may get wrong before it is shut out. */
@@ -32,14 +35,14 @@ export interface HubEvents {
   refused(reason: string, beginning: string, length: number): void;
   /** A browser's MIDI devices changed, or it went away. */
   devicesChanged(): void;
-  snapshot(withTraffic: boolean): ServerMessage;
+  snapshot(): ServerMessage;
   /** What changed since the last call, or null. */
-  changes(withTraffic: boolean): { live: LiveChanges; traffic: LiveChanges["traffic"] } | null;
+  changes(): LiveChanges | null;
+  readonly traffic: TrafficLog;
 }
 
 export interface LiveClient {
   readonly number: number;
-  watchesTraffic: boolean;
   devices: readonly Device[];
   send(message: ServerMessage): void;
 }
@@ -48,6 +51,8 @@ interface Client extends LiveClient {
   readonly socket: WebSocket;
   behind: boolean;
   faults: number;
+  /** How far it has been told of the traffic; null = it does not watch. */
+  traffic: TrafficCursor | null;
 }
 
 export class LiveHub {
@@ -101,7 +106,7 @@ export class LiveHub {
       socket,
       behind: false,
       faults: 0,
-      watchesTraffic: false,
+      traffic: null,
       devices: [],
       send: (message) => socket.send(JSON.stringify(message)),
     };
@@ -116,7 +121,7 @@ export class LiveHub {
       this.#clients.delete(client);
       if (client.devices.length > 0) this.#events.devicesChanged();
     });
-    client.send(this.#events.snapshot(false));
+    client.send(this.#events.snapshot());
   }
 
   #message(client: Client, text: string | null): void {
@@ -134,8 +139,8 @@ export class LiveHub {
       return;
     }
     if (message.kind === "watch-traffic") {
-      client.watchesTraffic = message.on;
-      if (message.on) client.send(this.#events.snapshot(true));
+      client.traffic = message.on ? this.#events.traffic.cursor(message.history) : null;
+      this.changed();
       return;
     }
     this.#events.message(client, message);
@@ -144,30 +149,32 @@ export class LiveHub {
   #batch(): void {
     this.#timer = this.#immediate = null;
     this.#lastBatchMs = performance.now();
-    let watched = false;
-    let behind = false;
+    let again = false;
     for (const client of this.#clients) {
       if (client.socket.bufferedAmount > BEHIND_BYTES) client.behind = true;
       else if (client.behind && client.socket.bufferedAmount < CAUGHT_UP_BYTES) {
         client.behind = false;
-        client.send(this.#events.snapshot(client.watchesTraffic));
+        client.send(this.#events.snapshot());
       }
-      if (client.watchesTraffic) watched = true;
-      if (client.behind) behind = true;
+      if (client.behind) again = true; // looks again whether its queue is empty
     }
-    if (behind) this.changed(); // looks again whether its queue is empty
-    const changes = this.#events.changes(watched);
-    if (!changes || this.#clients.size === 0) return;
-    const plain = JSON.stringify({ kind: "batch", live: changes.live } satisfies ServerMessage);
-    const withTraffic =
-      watched && changes.traffic && changes.traffic.length > 0
-        ? JSON.stringify({
-            kind: "batch",
-            live: { ...changes.live, traffic: changes.traffic },
-          } satisfies ServerMessage)
-        : plain;
-    for (const client of this.#clients)
-      if (!client.behind) client.socket.send(client.watchesTraffic ? withTraffic : plain);
+    const changes = this.#events.changes();
+    if (changes && this.#clients.size > 0) {
+      const text = JSON.stringify({ kind: "batch", live: changes } satisfies ServerMessage);
+      for (const client of this.#clients) if (!client.behind) client.socket.send(text);
+    }
+    for (const client of this.#clients) if (client.traffic && this.#tellTraffic(client, client.traffic)) again = true;
+    if (again) this.changed();
+  }
+
+  /** Rows that a browser has not had, as many as its line takes now. True: there are more. */
+  #tellTraffic({ socket }: Client, cursor: TrafficCursor): boolean {
+    while (socket.bufferedAmount < TRAFFIC_BYTES) {
+      const frame = this.#events.traffic.next(cursor);
+      if (!frame) return false;
+      socket.send(frame);
+    }
+    return true;
   }
 }
 

@@ -4,18 +4,17 @@ import type { AddressInfo } from "node:net";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { WebSocket } from "ws";
 import { library, mapping, showWith, toggle } from "../../../tests/rig/shows.ts";
-import {
-  type ClientMessage,
-  LiveChanges,
-  MAX_CLIENT_MESSAGE_BYTES,
-  ServerMessage,
-  TRAFFIC_KEPT,
-} from "../../core/live/protocol.ts";
+import { type ClientMessage, LiveChanges, MAX_CLIENT_MESSAGE_BYTES, ServerMessage } from "../../core/live/protocol.ts";
+import { decodeTrafficFrame } from "../../core/live/traffic-frame.ts";
 import { OUTCOME } from "../../core/trace/outcome.ts";
+import { ROWS_KEPT } from "../../core/trace/row-pieces.ts";
+import { trafficNames } from "../../core/trace/traffic-names.ts";
 import { TrafficRing } from "../../core/trace/traffic-ring.ts";
 import type { EngineBatch } from "../../engine/messages.ts";
+import { EntryReader } from "../../islands/live/traffic-feed.ts";
 import { LiveHub, readClientMessage } from "./hub.ts";
 import { Mirror } from "./mirror.ts";
+import { TrafficLog } from "./traffic-log.ts";
 
 const show = showWith([mapping("pad-1", toggle(1))]);
 
@@ -46,7 +45,7 @@ function rows(count: number, from = 0): ArrayBuffer {
 describe("what the server keeps for the browsers", () => {
   let mirror: Mirror;
   beforeEach(() => {
-    mirror = new Mirror(library.surfaces);
+    mirror = new Mirror(library.profiles);
     mirror.setShow(1, show);
   });
 
@@ -62,7 +61,7 @@ describe("what the server keeps for the browsers", () => {
         controls: { deck: [[30, 0.5, -1, 1, 0]] },
       }),
     );
-    expect(mirror.takeChanges(false)?.live).toMatchObject({
+    expect(mirror.takeChanges()).toMatchObject({
       values: {
         lights: [
           [3, 0.5, 2, 0],
@@ -71,9 +70,9 @@ describe("what the server keeps for the browsers", () => {
       },
     });
     mirror.take(batch({ values: { lights: [[3, 1, 2, 0]] } }));
-    const { live } = mirror.takeChanges(false)!;
+    const live = mirror.takeChanges()!;
     expect(live.values).toEqual({ lights: [[3, 1, 2, 0]] });
-    const snapshot = mirror.snapshot(true);
+    const snapshot = mirror.snapshot();
     expect(snapshot.values).toEqual({
       lights: [
         [3, 1, 2, 0],
@@ -81,42 +80,59 @@ describe("what the server keeps for the browsers", () => {
       ],
     });
     for (const l of [live, snapshot]) expect(LiveChanges.safeParse(JSON.parse(JSON.stringify(l))).success).toBe(true);
-    expect(mirror.takeChanges(false)).toBeNull();
+    expect(mirror.takeChanges()).toBeNull();
   });
   test("rows are told with the names of the show they were written under", () => {
     mirror.take(batch({ rows: rows(1) }));
     mirror.setShow(2, showWith([mapping("pad-2", toggle(1), { id: "other" })]));
     mirror.take(batch({ load: 2, rows: rows(1) }));
-    expect(mirror.traffic().map((e) => [e.mapping, e.part, e.device, e.hex])).toEqual([
+    expect(mirror.log.newest(10).map((e) => [e.mapping, e.part, e.device, e.hex])).toEqual([
       ["m-pad-1", "pad-1", "deck", "90247f"],
       ["other", "pad-1", "deck", "90247f"],
     ]);
   });
   test("the newest rows are kept, and no more than the list holds", () => {
-    for (let n = 0; n < 10; n++) mirror.take(batch({ rows: rows(500, n * 500) }));
-    const kept = mirror.traffic();
-    expect([kept.length, kept[0]?.atMs, kept.at(-1)?.atMs]).toEqual([TRAFFIC_KEPT, 5000 - TRAFFIC_KEPT, 4999]);
+    const log = new TrafficLog(() => trafficNames(show, library.profiles));
+    for (let n = 0; n < 110; n++) log.append(1, rows(2000, n * 2000));
+    const reader = new EntryReader();
+    const cursor = log.cursor(true);
+    let count = 0;
+    let first = -1;
+    for (let frame = log.next(cursor); frame; frame = log.next(cursor)) {
+      const entries = reader.read(frame.buffer as ArrayBuffer);
+      if (first < 0) first = entries[0]!.atMs;
+      count += entries.length;
+    }
+    expect([count, first, cursor.next]).toEqual([ROWS_KEPT, 20_000, 220_000]);
+  });
+  test("a browser that was too slow goes on with what is still kept; one that asks for nothing old gets only news", () => {
+    const log = new TrafficLog(() => trafficNames(show, library.profiles));
+    log.append(1, rows(10));
+    const slow = log.cursor(true);
+    const fresh = log.cursor(false);
+    for (let n = 0; n < 110; n++) log.append(1, rows(2000, n * 2000));
+    const firstOf = (cursor: typeof slow) => decodeTrafficFrame(log.next(cursor)!.buffer as ArrayBuffer)!.head.first;
+    expect([firstOf(slow), firstOf(log.cursor(true))]).toEqual([20_010, 20_010]);
+    expect(fresh.next).toBe(10);
+    const later = log.cursor(false);
+    expect(log.next(later)).toBeNull();
+    log.append(1, rows(3));
+    expect(new EntryReader().read(log.next(later)!.buffer as ArrayBuffer)).toHaveLength(3);
   });
   test("what a browser said wrongly is counted, and stands in the list between the rows of the engine", () => {
     mirror.take(batch({ rows: rows(2) }));
     mirror.refuse(5, "kind: expected a known “kind”.", "{}", 2);
     mirror.take(batch({ rows: rows(1) }));
-    const { live, traffic } = mirror.takeChanges(true)!;
-    expect([live.refused, traffic.map((e) => e.side)]).toEqual([1, ["surface", "surface", "browser", "surface"]]);
-    expect(traffic[2]).toMatchObject({ code: OUTCOME.refused, reason: "kind: expected a known “kind”.", hex: "7b7d" });
-    expect(LiveChanges.safeParse({ ...live, traffic }).success).toBe(true);
-  });
-  test("traffic is worked out only for those who watch", () => {
-    mirror.take(batch({ rows: rows(3) }));
-    expect(mirror.takeChanges(false)?.traffic).toEqual([]);
-    mirror.take(batch({ rows: rows(3) }));
-    expect(mirror.takeChanges(true)?.traffic).toHaveLength(3);
+    expect(mirror.takeChanges()!.refused).toBe(1);
+    const told = mirror.log.newest(10);
+    expect(told.map((e) => e.side)).toEqual(["surface", "surface", "browser", "surface"]);
+    expect(told[2]).toMatchObject({ code: OUTCOME.refused, reason: "kind: expected a known “kind”.", hex: "7b7d" });
   });
   test("lights are kept by number, and a flood of them becomes one picture", () => {
     for (let n = 0; n < 5000; n++) mirror.surfaceOut("deck", Uint8Array.of(0x90, 36 + (n % 3), n % 128));
-    const { live } = mirror.takeChanges(false)!;
+    const live = mirror.takeChanges()!;
     expect(live.lights!.deck!.length).toBeLessThan(2100);
-    expect(mirror.snapshot(false).lights).toEqual({
+    expect(mirror.snapshot().lights).toEqual({
       deck: [
         [0x90, 36, 4998 % 128],
         [0x90, 37, 4999 % 128],
@@ -162,7 +178,8 @@ describe("what a browser may say", () => {
 describe("the live socket", () => {
   let server: Server;
   let hub: LiveHub;
-  let changed: { live: LiveChanges; traffic: LiveChanges["traffic"] } | null = null;
+  let changed: LiveChanges | null = null;
+  let log: TrafficLog;
   let heard: ClientMessage[] = [];
   let refused: [reason: string, beginning: string, length: number][] = [];
   const events = new EventEmitter();
@@ -179,6 +196,7 @@ describe("the live socket", () => {
     heard = [];
     refused = [];
     changed = null;
+    log = new TrafficLog(() => trafficNames(show, library.profiles));
     hub = new LiveHub({
       message: (_client, message) => {
         heard.push(message);
@@ -193,6 +211,7 @@ describe("the live socket", () => {
         events.emit("asked");
         return now;
       },
+      traffic: log,
     });
     server = createServer();
     server.on("upgrade", (request, socket, head) => hub.upgrade(request, socket, head));
@@ -228,7 +247,7 @@ describe("the live socket", () => {
   test("starts with a snapshot and goes on with batches", async () => {
     const { next } = connect();
     expect((await next()).kind).toBe("snapshot");
-    tell({ live: { atMs: 5, layer: "shift" }, traffic: [] });
+    tell({ atMs: 5, layer: "shift" });
     expect(await next()).toEqual({ kind: "batch", live: { atMs: 5, layer: "shift" } });
   });
   test("a message that is not understood is answered and does nothing else", async () => {
@@ -248,7 +267,7 @@ describe("the live socket", () => {
     one.socket.on("error", () => {});
     one.socket.send("x".repeat(MAX_CLIENT_MESSAGE_BYTES + 1));
     await new Promise((resolve) => one.socket.once("close", resolve));
-    tell({ live: { atMs: 7 }, traffic: [] });
+    tell({ atMs: 7 });
     expect((await two.next()).kind).toBe("batch");
     expect(refused).toEqual([["longer than 131072 bytes.", "", 0]]);
   });
@@ -267,7 +286,7 @@ describe("the live socket", () => {
     let sent = 0;
     const client = [...hub.clients][0] as unknown as { behind: boolean };
     while (!client.behind && sent < 2000) {
-      tell({ live: { atMs: 1, layer: filler }, traffic: [] });
+      tell({ atMs: 1, layer: filler });
       sent++;
       await once("asked"); // the hub takes one batch at its own pace
     }
@@ -281,6 +300,34 @@ describe("the live socket", () => {
     }
     expect(message.kind).toBe("snapshot");
     expect(batches).toBeLessThanOrEqual(sent);
+  });
+  test("traffic goes to who watches, history first, and never to the others", async () => {
+    log.append(1, rows(5));
+    const watcher = new WebSocket(`ws://127.0.0.1:${(server.address() as AddressInfo).port}/live`);
+    const opened = new Promise((done) => watcher.once("message", done));
+    const other = connect();
+    const reader = new EntryReader();
+    const got: number[] = [];
+    const enough = new Promise<void>((done) =>
+      watcher.on("message", (data: Buffer, binary) => {
+        if (!binary) return;
+        for (const e of reader.read(Uint8Array.from(data).buffer)) got.push(e.seq);
+        if (got.length === 8) done();
+      }),
+    );
+    await other.next();
+    await opened;
+    watcher.send('{"kind":"watch-traffic","on":true,"history":true}');
+    await new Promise<void>((done) => {
+      const look = () => (got.length === 5 ? done() : setImmediate(look));
+      look();
+    });
+    log.append(1, rows(3));
+    tell({ atMs: 9 });
+    await enough;
+    expect(got).toEqual([0, 1, 2, 3, 4, 5, 6, 7]);
+    expect((await other.next()).kind).toBe("batch"); // a binary message would not have parsed
+    watcher.terminate();
   });
   test("devices are known while the browser is there, and gone with it", async () => {
     const { socket, next } = connect();

@@ -12,13 +12,17 @@ import type {
   TrafficEntry,
   ValueChange,
 } from "../../core/live/protocol.ts";
-import { TRAFFIC_KEPT } from "../../core/live/protocol.ts";
+import type { Profiles } from "../../core/show/check.ts";
 import { HOUSE } from "../../core/show/ids.ts";
 import { BASE_LAYER, type Show } from "../../core/show/show.ts";
 import type { SurfaceProfile } from "../../core/show/surface-profile.ts";
+import { compileDisplay, readDisplay } from "../../core/surface/display.ts";
+import { lampKey } from "../../core/surface/lamp-key.ts";
 import { OUTCOME } from "../../core/trace/outcome.ts";
+import { entryOf, type TrafficNames, trafficNames } from "../../core/trace/traffic-names.ts";
 import { readRow, rowCount } from "../../core/trace/traffic-ring.ts";
 import type { Carried, EngineBatch, Holding } from "../../engine/messages.ts";
+import { TrafficLog } from "./traffic-log.ts";
 
 /** Rows that may matter to the bottom line, from the newest of a batch. */
 const LINE_ROWS = 12;
@@ -27,16 +31,10 @@ const LIGHTS_PER_BATCH = 2048;
 
 type ShortMidi = [number, number, number];
 
-/** Rows as the engine wrote them, and the show their numbers belong to; or one that was refused before the engine. */
-type Block = { block: ArrayBuffer; show: Show } | { refused: TrafficEntry };
-
-function rowsIn(entry: Block): number {
-  return "refused" in entry ? 1 : rowCount(entry.block);
-}
-
 export class Mirror {
   readonly #loads = new Map<number, Show>();
-  readonly #profiles: ReadonlyMap<string, SurfaceProfile>;
+  readonly #profiles: Profiles["surfaces"];
+  readonly #deskProfiles: Profiles["desks"];
   #layer: string = BASE_LAYER;
   #layers: string[] = [];
   #desks: Record<string, DeskLive> = {};
@@ -48,23 +46,27 @@ export class Mirror {
   readonly #controls = new Map<string, Map<number, ControlChange>>();
   /** Newest message per status and number, for each surface. */
   readonly #lights = new Map<string, Map<number, ShortMidi>>();
-  /** Blocks of rows with the show they were written under, oldest first. */
-  #blocks: Block[] = [];
-  #rowsKept = 0;
+  /** Text of each display, for each surface. */
+  readonly #texts = new Map<string, Map<number, string>>();
+  /** Profile of each surface. */
+  #surfaceKinds = new Map<string, SurfaceProfile | undefined>();
   #line: TrafficEntry[] = [];
   #refused = 0;
-  #newestSeq = 0;
   engineRestarts = 0;
   // Since the last batch.
   #changed: LiveChanges = { atMs: 0 };
   #dirty = false;
   readonly #onChange: () => void;
-  #newBlocks: Block[] = [];
+  #lineIsNew = false;
+  readonly #namesOf = new Map<number, TrafficNames>();
+  /** Everything that came and went. */
+  readonly log = new TrafficLog((load) => this.#names(load), Date.now());
 
   /** `onChange` is called when there is something to tell for the first time since the last batch. */
-  constructor(profiles: readonly SurfaceProfile[], onChange: () => void = () => {}) {
+  constructor(profiles: Profiles, onChange: () => void = () => {}) {
     this.#onChange = onChange;
-    this.#profiles = new Map(profiles.map((p) => [p.id, p]));
+    this.#profiles = profiles.surfaces;
+    this.#deskProfiles = profiles.desks;
   }
 
   /** The show that the engine is given as load number `load`; rows tell under which load they were written. */
@@ -75,6 +77,8 @@ export class Mirror {
     this.#house = house;
     this.#loads.set(load, show);
     const surfaces = new Set(show.surfaces.map((s) => s.id));
+    this.#surfaceKinds = new Map(show.surfaces.map((s) => [s.id, this.#profileOf(show, s.profile)]));
+    for (const id of [...this.#texts.keys()]) if (!surfaces.has(id)) this.#texts.delete(id);
     for (const id of [...this.#lights.keys()]) if (!surfaces.has(id)) this.#lights.delete(id);
     for (const id of [...this.#controls.keys()]) if (!surfaces.has(id)) this.#controls.delete(id);
   }
@@ -97,17 +101,40 @@ export class Mirror {
     }
     for (const [surface, list] of Object.entries(batch.controls)) {
       const all = mapOf(this.#controls, surface);
-      for (const v of list) all.set(v[0], v);
+      for (const v of list) {
+        if (all.get(v[0])?.[1] !== v[1]) this.#handMoved(surface, v[0]);
+        all.set(v[0], v);
+      }
       c.controls ??= {};
       listOf(c.controls, surface).push(...list);
     }
     if (!batch.rows) return;
-    for (const load of [...this.#loads.keys()]) if (load < batch.load) this.#loads.delete(load);
-    const show = this.#loads.get(batch.load);
-    if (!show) return;
-    this.#keep({ block: batch.rows, show });
-    this.#newestSeq = readRow(batch.rows, rowCount(batch.rows) - 1).sequence;
-    this.#noteLine(batch.rows, show);
+    const names = this.#names(batch.load);
+    if (!names) return;
+    this.log.append(batch.load, batch.rows);
+    this.#forgetLoads(batch.load);
+    this.#noteLine(batch.rows, names);
+  }
+
+  /** Names are made once for each load, and kept as long as rows of it are. */
+  #names(load: number): TrafficNames | undefined {
+    let names = this.#namesOf.get(load);
+    const show = this.#loads.get(load);
+    if (!names && show) {
+      names = trafficNames(show, { surfaces: this.#profiles, desks: this.#deskProfiles });
+      this.#namesOf.set(load, names);
+    }
+    return names;
+  }
+
+  #forgetLoads(newest: number): void {
+    if (this.#loads.size === 1) return;
+    const used = this.log.loads();
+    for (const load of [...this.#loads.keys()])
+      if (load < newest && !used.has(load)) {
+        this.#loads.delete(load);
+        this.#namesOf.delete(load);
+      }
   }
 
   /** A browser said something that was not understood: it is counted and stands in the list. */
@@ -115,24 +142,11 @@ export class Mirror {
     this.#refused++;
     this.#changed.refused = this.#refused;
     this.#touch();
-    // Between the rows of the engine, in the order in which things happened.
-    this.#newestSeq += 1e-6;
-    this.#keep({
-      refused: {
-        seq: this.#newestSeq,
-        atMs,
-        out: false,
-        side: "browser",
-        device: "",
-        code: OUTCOME.refused,
-        a: 0,
-        b: 0,
-        cause: 0,
-        hex: Buffer.from(beginning).toString("hex"),
-        length,
-        reason,
-      },
-    });
+    this.log.appendRefused({ atMs, reason, hex: Buffer.from(beginning).toString("hex"), length });
+  }
+
+  #profileOf(show: Show, id: string | undefined): SurfaceProfile | undefined {
+    return show.profiles?.surfaces.find((p) => p.id === id) ?? this.#profiles.get(id ?? "");
   }
 
   #touch(): void {
@@ -141,19 +155,18 @@ export class Mirror {
     this.#onChange();
   }
 
-  #keep(entry: Block): void {
-    this.#blocks.push(entry);
-    this.#newBlocks.push(entry);
-    this.#rowsKept += rowsIn(entry);
-    while (this.#blocks.length > 1 && this.#rowsKept - rowsIn(this.#blocks[0]!) >= TRAFFIC_KEPT)
-      this.#rowsKept -= rowsIn(this.#blocks.shift()!);
+  /** Bytes that went out to a surface: short messages, and texts for its displays. */
+  surfaceOut(surface: string, bytes: Uint8Array): void {
+    if (bytes[0] === 0xf0) {
+      this.#text(surface, bytes);
+      return;
+    }
+    for (let at = 0; at + 3 <= bytes.length; at += 3)
+      this.#light(surface, [bytes[at]!, bytes[at + 1]!, bytes[at + 2]!]);
   }
 
-  /** Bytes that went out to a surface. */
-  surfaceOut(surface: string, bytes: Uint8Array): void {
-    if (bytes.length !== 3) return;
-    const message: ShortMidi = [bytes[0]!, bytes[1]!, bytes[2]!];
-    mapOf(this.#lights, surface).set((message[0] << 7) | message[1], message);
+  #light(surface: string, message: ShortMidi): void {
+    mapOf(this.#lights, surface).set(lampKey(message[0], message[1]), message);
     const c = this.#changed;
     c.lights ??= {};
     const list = listOf(c.lights, surface);
@@ -162,35 +175,44 @@ export class Mirror {
     this.#touch();
   }
 
+  /** Where its motor was sent is no longer where the fader stands. */
+  #handMoved(surface: string, control: number): void {
+    const motor = this.#surfaceKinds.get(surface)?.controls[control]?.motor;
+    if (motor?.kind === "bend") this.#lights.get(surface)?.delete(lampKey(0xe0 | (motor.channel - 1), 0));
+  }
+
+  #text(surface: string, bytes: Uint8Array): void {
+    const displays = this.#surfaceKinds.get(surface)?.displays ?? [];
+    for (let i = 0; i < displays.length; i++) {
+      const text = readDisplay(compileDisplay(displays[i]!, 0), bytes);
+      if (text === null) continue;
+      mapOf(this.#texts, surface).set(i, text);
+      const c = this.#changed;
+      c.texts ??= {};
+      listOf(c.texts, surface).push([i, text]);
+      this.#touch();
+      return;
+    }
+  }
+
   setEngineRestarts(count: number): void {
     this.engineRestarts = this.#changed.engineRestarts = count;
     this.#touch();
   }
 
-  /** What changed since the last call, or null. Traffic is worked out only where somebody watches it. */
-  takeChanges(withTraffic: boolean): { live: LiveChanges; traffic: TrafficEntry[] } | null {
+  /** What changed since the last call, or null. */
+  takeChanges(): LiveChanges | null {
     if (!this.#dirty) return null;
     const live = this.#changed;
-    if (live.line === undefined && this.#newBlocks.length > 0) live.line = this.#line;
-    let traffic: TrafficEntry[] = [];
-    if (withTraffic) {
-      // More than is kept cannot be shown anyway.
-      let rows = 0;
-      const blocks: Block[] = [];
-      for (let i = this.#newBlocks.length - 1; i >= 0 && rows < TRAFFIC_KEPT; i--) {
-        blocks.unshift(this.#newBlocks[i]!);
-        rows += rowsIn(this.#newBlocks[i]!);
-      }
-      traffic = blocks.flatMap((b) => this.#entries(b)).slice(-TRAFFIC_KEPT);
-    }
+    if (this.#lineIsNew) live.line = this.#line;
     this.#changed = { atMs: live.atMs };
-    this.#newBlocks = [];
+    this.#lineIsNew = false;
     this.#dirty = false;
-    return { live, traffic };
+    return live;
   }
 
   /** Everything, for a browser that has just come or has fallen behind. */
-  snapshot(withTraffic: boolean): LiveChanges {
+  snapshot(): LiveChanges {
     const live: LiveChanges = {
       atMs: this.#changed.atMs,
       layer: this.#layer,
@@ -200,6 +222,7 @@ export class Mirror {
       values: {},
       controls: {},
       lights: {},
+      texts: {},
       held: this.#held,
       line: this.#line,
       refused: this.#refused,
@@ -208,18 +231,13 @@ export class Mirror {
     for (const [id, all] of this.#values) live.values![id] = [...all.values()];
     for (const [id, all] of this.#controls) live.controls![id] = [...all.values()];
     for (const id of this.#lights.keys()) live.lights![id] = this.#allLights(id);
-    if (withTraffic) live.traffic = this.traffic();
+    for (const [id, all] of this.#texts) live.texts![id] = [...all];
     return live;
-  }
-
-  /** The rows that are kept, oldest first. */
-  traffic(): TrafficEntry[] {
-    return this.#blocks.flatMap((b) => this.#entries(b)).slice(-TRAFFIC_KEPT);
   }
 
   /** What a new engine is given in the place of a dead one. */
   carried(): Carried {
-    const live = this.snapshot(false);
+    const live = this.snapshot();
     return { values: live.values!, controls: live.controls!, holding: this.#holding };
   }
 
@@ -228,47 +246,16 @@ export class Mirror {
   }
 
   /** The newest message heard that says something to a person, and what it caused. */
-  #noteLine(block: ArrayBuffer, show: Show): void {
-    const count = rowCount(block);
+  #noteLine(block: ArrayBuffer, names: TrafficNames): void {
     const found: TrafficEntry[] = [];
-    for (let i = count - 1; i >= 0 && found.length < LINE_ROWS; i--) {
+    for (let i = rowCount(block) - 1; i >= 0 && found.length < LINE_ROWS; i--) {
       const row = readRow(block, i);
       if (LINE_SILENT.has(row.code)) continue;
-      found.unshift(this.#entry(row, show));
+      found.unshift(entryOf(row, names));
     }
     if (found.length === 0) return;
     this.#line = [...this.#line, ...found].slice(-LINE_ROWS);
-    this.#changed.line = this.#line;
-  }
-
-  #entries(entry: Block): TrafficEntry[] {
-    if ("refused" in entry) return [entry.refused];
-    return Array.from({ length: rowCount(entry.block) }, (_, i) => this.#entry(readRow(entry.block, i), entry.show));
-  }
-
-  #entry(row: ReturnType<typeof readRow>, show: Show): TrafficEntry {
-    const device = row.desk ? show.desks[row.device] : show.surfaces[row.device];
-    const mapping = show.mappings[row.mapping];
-    const entry: TrafficEntry = {
-      seq: row.sequence,
-      atMs: row.atMs,
-      out: row.out,
-      side: row.desk ? "desk" : "surface",
-      device: device?.id ?? "",
-      code: row.code,
-      a: row.a,
-      b: row.b,
-      cause: row.cause,
-      hex: Buffer.from(row.bytes).toString("hex"),
-      length: row.length,
-    };
-    if (mapping) entry.mapping = mapping.id;
-    if (row.part < 0) return entry;
-    const part = row.desk
-      ? mapping?.actions.filter((a) => a.on)[row.part]?.id
-      : this.#profiles.get((device as Show["surfaces"][number] | undefined)?.profile ?? "")?.controls[row.part]?.id;
-    if (part !== undefined) entry.part = part;
-    return entry;
+    this.#lineIsNew = true;
   }
 }
 
@@ -277,6 +264,7 @@ const LINE_SILENT = new Set<number>([
   OUTCOME.pulse,
   OUTCOME.upkeep,
   OUTCOME.light,
+  OUTCOME.stream,
   OUTCOME.unchanged,
   OUTCOME.released, // the press before it is what people want to read
 ]);

@@ -1,33 +1,17 @@
 /** The stand-in's own protocol over OSC, as documented in PROTOCOL.md. */
-import { decodeOsc } from "../../core/osc/decode.ts";
 import { encodeOsc } from "../../core/osc/encode.ts";
-import { IMMEDIATELY, type OscArgument, type OscMessage, type OscPacket } from "../../core/osc/types.ts";
+import type { OscArgument, OscMessage } from "../../core/osc/types.ts";
+import { inBundles, numberOf, readMessages } from "../kit/osc.ts";
+import type { OscRequest } from "../kit/osc-desk.ts";
 import { type Change, type Command, type LightingDesk, PAGES, PLAYBACKS_A_PAGE, type Playback } from "./desk.ts";
 
-/** What a datagram asks for. */
-export type Request =
-  | { kind: "command"; command: Command }
-  | { kind: "ask" }
-  | { kind: "listen" }
-  | { kind: "leave" }
-  | { kind: "pulse"; number: number }
-  | { kind: "unknown"; address: string };
-
-/** Messages in one bundle: about 1,400 bytes, which fits one Ethernet frame. */
-const MESSAGES_A_BUNDLE = 24;
-
 /** The requests of a datagram, or null where it is not OSC. */
-export function readRequests(bytes: Uint8Array): Request[] | null {
-  const result = decodeOsc(bytes);
-  return result.ok ? messagesOf(result.packet).map(requestOf) : null;
+export function readRequests(bytes: Uint8Array): OscRequest<Command>[] | null {
+  return readMessages(bytes)?.map(requestOf) ?? null;
 }
 
-function messagesOf(packet: OscPacket): OscMessage[] {
-  return packet.kind === "message" ? [packet] : packet.elements.flatMap(messagesOf);
-}
-
-function requestOf(message: OscMessage): Request {
-  const unknown: Request = { kind: "unknown", address: message.address };
+function requestOf(message: OscMessage): OscRequest<Command> {
+  const unknown = { kind: "unknown" } as const;
   const value = numberOf(message.args[0]);
   const parts = message.address.split("/").slice(1);
   if (parts[0] === "ask" && parts.length === 1) return { kind: "ask" };
@@ -63,13 +47,6 @@ function commandOf(parts: readonly string[], value: number | null): Command | nu
   if (value === null) return null;
   if (parts[3] === "level") return { kind: "level", page, playback, value };
   if (parts[3] === "on" || parts[3] === "flash") return { kind: parts[3], page, playback, value: value !== 0 };
-  return null;
-}
-
-function numberOf(argument: OscArgument | undefined): number | null {
-  if (argument?.type === "i" || argument?.type === "f") return argument.value;
-  if (argument?.type === "T") return 1;
-  if (argument?.type === "F") return 0;
   return null;
 }
 
@@ -125,16 +102,7 @@ export function wholeState(desk: LightingDesk): Uint8Array[] {
     for (let playback = 1; playback <= PLAYBACKS_A_PAGE; playback++)
       for (const field of ["name", "colour", "level", "on", "flash"] as const)
         changes.push({ kind: "playback", page, playback, field });
-  const datagrams: Uint8Array[] = [];
-  for (let i = 0; i < changes.length; i += MESSAGES_A_BUNDLE)
-    datagrams.push(
-      encodeOsc({
-        kind: "bundle",
-        timeTag: IMMEDIATELY,
-        elements: changes.slice(i, i + MESSAGES_A_BUNDLE).map((c) => tell(desk, c)),
-      }),
-    );
-  return datagrams;
+  return inBundles(changes.map((c) => tell(desk, c)));
 }
 
 export function tellBytes(desk: LightingDesk, change: Change): Uint8Array {

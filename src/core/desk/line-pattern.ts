@@ -1,0 +1,56 @@
+/**
+ * Lines of text as a desk says them: literal text with `{name}` in it, matched without regular expressions, so that no
+ * line can keep us busy. A name takes a word; `{value}` at the end takes all that is left, quotation marks taken off.
+ */
+import { parseTemplate, type Template } from "./template.ts";
+
+/** Takes a word that does not matter. */
+export const ANY = "any";
+const VALUE = "value";
+
+export type LinePatternResult = { ok: true; pattern: Template } | { ok: false; detail: string };
+
+/** Two names must have something between them, or nothing tells where one ends. */
+export function parseLinePattern(text: string): LinePatternResult {
+  const parsed = parseTemplate(text);
+  if (!parsed.ok) return parsed;
+  const { literals } = parsed.template;
+  for (let i = 1; i < literals.length - 1; i++)
+    if (literals[i] === "") return { ok: false, detail: `“${text}” has two names with nothing between them.` };
+  return { ok: true, pattern: parsed.template };
+}
+
+/** The pattern of a text that `checkDeskProfile` has accepted; null where it is none. */
+export function linePattern(text: string): Template | null {
+  const parsed = parseLinePattern(text);
+  return parsed.ok ? parsed.pattern : null;
+}
+
+/** What stands in the place of each name, in order; null where the line is another one. */
+export function matchLine({ literals, names }: Template, line: string): string[] | null {
+  const first = literals[0]!;
+  if (!line.startsWith(first)) return null;
+  if (names.length === 0) return line === first ? [] : null;
+  const found: string[] = [];
+  let at = first.length;
+  for (let i = 0; i < names.length; i++) {
+    const after = literals[i + 1]!;
+    const isLast = i === names.length - 1;
+    const end = isLast ? line.length - after.length : line.indexOf(after, at);
+    if (end < at || (isLast && !line.endsWith(after))) return null;
+    const word = line.slice(at, end);
+    if (names[i] !== VALUE && (word === "" || word.includes(" "))) return null;
+    found.push(names[i] === VALUE ? unquoted(word) : word);
+    at = end + after.length;
+  }
+  return found;
+}
+
+function unquoted(text: string): string {
+  return text.length >= 2 && text.startsWith('"') && text.endsWith('"') ? text.slice(1, -1) : text;
+}
+
+/** A line that the pattern takes, with `word` for every name: to find patterns that take the same lines. */
+export function exampleLine({ literals, names }: Template, word: (name: string) => string): string {
+  return names.reduce((text, name, i) => text + word(name) + literals[i + 1]!, literals[0]!);
+}

@@ -1,0 +1,72 @@
+/** Rows of traffic in the pieces in which they came, numbered through: the newest, for the server and for browsers. */
+import type { TrafficEntry } from "../live/protocol.ts";
+import type { TrafficHead } from "../live/traffic-frame.ts";
+import { OUTCOME } from "./outcome.ts";
+
+/** Rows that are kept; a list that is held keeps more, so that nothing that is looked at goes away. */
+export const ROWS_KEPT = 200_000;
+
+export type RefusedRow = NonNullable<TrafficHead["refused"]>;
+
+/** A block as the engine wrote it, or one row of a browser's message that was refused. */
+export interface RowPiece {
+  readonly first: number;
+  readonly count: number;
+  /** Under which load of the show it was written. */
+  readonly load: number;
+  readonly block: ArrayBuffer | null;
+  readonly refused: RefusedRow | null;
+}
+
+export class RowPieces {
+  #pieces: RowPiece[] = [];
+  #end = 0;
+
+  /** Number of the oldest row. */
+  get first(): number {
+    return this.#pieces[0]?.first ?? this.#end;
+  }
+  /** Number of the row that comes next. */
+  get end(): number {
+    return this.#end;
+  }
+  get all(): readonly RowPiece[] {
+    return this.#pieces;
+  }
+
+  push(piece: RowPiece): void {
+    if (piece.count === 0) return;
+    this.#pieces.push(piece);
+    this.#end = piece.first + piece.count;
+  }
+
+  /** Forgets the oldest pieces as long as `most` rows are left. Answers whether any went. */
+  evict(most: number): boolean {
+    let gone = 0;
+    while (gone < this.#pieces.length - 1 && this.#end - this.#pieces[gone + 1]!.first >= most) gone++;
+    if (gone > 0) this.#pieces.splice(0, gone);
+    return gone > 0;
+  }
+
+  /** Place in `all` of the piece that has row `n`, or of the one before it. */
+  placeOf(n: number): number {
+    let low = 0;
+    let high = this.#pieces.length - 1;
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if (this.#pieces[middle]!.first <= n) low = middle;
+      else high = middle - 1;
+    }
+    return low;
+  }
+
+  /** Loads that rows still belong to. */
+  loads(): Set<number> {
+    return new Set(this.#pieces.map((p) => p.load));
+  }
+}
+
+/** A refused message as a row of the list. */
+export function refusedEntry(seq: number, row: RefusedRow): TrafficEntry {
+  return { seq, out: false, side: "browser", device: "", code: OUTCOME.refused, a: 0, b: 0, cause: 0, ...row };
+}

@@ -1,0 +1,22 @@
+/** Own profiles of a show arrive as new objects with every edit; those that say the same stay the same objects. */
+import type { Show } from "../core/show/show.ts";
+
+export class SameProfiles {
+  readonly #known = new Map<string, { text: string; profile: object }>();
+
+  /** The show with the objects of before for every profile that has not changed: what is known by them then stays. */
+  of(show: Show): Show {
+    const { profiles } = show;
+    if (!profiles) return show;
+    const same = <P extends { id: string }>(side: string, list: readonly P[]): P[] =>
+      list.map((profile) => {
+        const key = `${side} ${profile.id}`;
+        const text = JSON.stringify(profile);
+        const known = this.#known.get(key);
+        if (known?.text === text) return known.profile as P;
+        this.#known.set(key, { text, profile });
+        return profile;
+      });
+    return { ...show, profiles: { surfaces: same("s", profiles.surfaces), desks: same("d", profiles.desks) } };
+  }
+}

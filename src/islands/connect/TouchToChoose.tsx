@@ -1,0 +1,47 @@
+import { useEffect, useRef, useState } from "react";
+import { toast } from "sonner";
+import type { PortRef } from "../../core/show/show.ts";
+import { usePage, usePageStore } from "../live/store.ts";
+import { Button } from "../parts/controls.tsx";
+
+/** How long it waits for a touch, in ms. */
+const WAIT_MS = 15_000;
+
+/** Of several devices with one name, the one that speaks now becomes the port. */
+export function TouchToChoose({ name, onFound }: { name: string; onFound(port: PortRef, hasOutput: boolean): void }) {
+  const store = usePageStore();
+  const midi = usePage((s) => s.midi);
+  const [waiting, setWaiting] = useState(false);
+  const found = useRef(onFound);
+  found.current = onFound;
+  useEffect(() => {
+    if (!waiting) return;
+    const heard = () => {
+      const { midi: now } = store.getState();
+      return new Map(now.kind === "open" ? now.devices.map((d) => [`${d.nth} ${d.name}`, d]) : []);
+    };
+    const before = heard();
+    const stop = store.subscribe(() => {
+      for (const [key, device] of heard()) {
+        if (device.heardAtMs <= (before.get(key)?.heardAtMs ?? 0)) continue;
+        setWaiting(false);
+        found.current({ kind: "browser-midi", device: device.name, nth: device.nth }, device.output);
+        return;
+      }
+    });
+    const timer = setTimeout(() => {
+      setWaiting(false);
+      toast("Nothing was touched", { description: `${name} keeps the ports it has.` });
+    }, WAIT_MS);
+    return () => {
+      stop();
+      clearTimeout(timer);
+    };
+  }, [waiting, store, name]);
+  if (midi.kind !== "open" || midi.devices.length === 0) return null;
+  return (
+    <Button size="small" className="justify-self-start" aria-pressed={waiting} onClick={() => setWaiting(!waiting)}>
+      {waiting ? "Touch the unit now …" : "It is the one I touch"}
+    </Button>
+  );
+}

@@ -1,0 +1,269 @@
+import { RELATIVE_ENCODINGS } from "../../core/midi/relative.ts";
+import type { Control, ControlMessage, SurfaceProfile } from "../../core/show/surface-profile.ts";
+import { Button, Switch } from "../parts/controls.tsx";
+import { DraftField } from "../parts/DraftField.tsx";
+import { ClearButton, FieldRow } from "../parts/FieldRow.tsx";
+import { NumberField } from "../parts/NumberField.tsx";
+import { Select } from "../parts/Select.tsx";
+
+const KINDS = ["pad", "button", "key", "fader", "knob"] as const;
+const BEHAVIOURS: Record<Control["behaviour"], string> = {
+  "springs-back": "springs back",
+  latches: "latches: on, off",
+  "latches-both-on": "latches, and says “on” both times",
+  "one-shot": "says only that it was pressed",
+  absolute: "stays where it is put",
+  relative: "turns without end",
+};
+const SENDS = ["note", "controller", "controller-14", "bend", "relative", "program"] as const;
+const NONE = "none";
+
+/** One message of a control in short: "note 36, ch 1". */
+export function messageWords(sends: ControlMessage): string {
+  const { channel, number } = sends as { channel?: number; number?: number };
+  const kind = sends.kind === "relative" ? "turns" : sends.kind.replace("controller", "ctl");
+  return [kind, number, channel === undefined ? "" : `ch ${channel}`]
+    .filter((x) => x !== undefined && x !== "")
+    .join(" ");
+}
+
+interface Props {
+  profile: SurfaceProfile;
+  control: Control;
+  canLearn: boolean;
+  learningTouch: boolean;
+  onLearnTouch(): void;
+  onChange(control: Control | null): void;
+}
+
+/** Everything a profile says of one control. */
+export function ControlFields({ profile, control, canLearn, learningTouch, onLearnTouch, onChange }: Props) {
+  const set = (next: Partial<Control>) => onChange({ ...control, ...next });
+  const without = (key: "light" | "motor" | "ring" | "touch" | "banked" | "acceleration") => {
+    const { [key]: _old, ...rest } = control;
+    onChange(rest);
+  };
+  const { sends, place } = control;
+  return (
+    <div className="grid content-start gap-3 overflow-y-auto" data-control-fields>
+      <div className="grid grid-cols-[110px_minmax(0,1fr)] items-center gap-x-3 gap-y-2 text-small text-ink-500">
+        <FieldRow label="called">
+          <DraftField
+            label="Name of the control"
+            value={control.name}
+            className="w-[150px] font-semibold"
+            accepts={(t) => t !== ""}
+            onCommit={(name) => set({ name })}
+          />
+          <ClearButton label={`Remove ${control.name}`} onClick={() => onChange(null)} />
+        </FieldRow>
+        <FieldRow label="it is a">
+          <Select
+            label="Kind of control"
+            value={control.kind}
+            options={KINDS.map((k) => ({ value: k, label: k }))}
+            onChange={(kind) => set({ kind: kind as Control["kind"] })}
+          />
+          <Select
+            label="How it behaves"
+            value={control.behaviour}
+            options={Object.entries(BEHAVIOURS).map(([value, label]) => ({ value, label }))}
+            onChange={(b) => set({ behaviour: b as Control["behaviour"] })}
+          />
+        </FieldRow>
+        <FieldRow label="it sends">
+          <SendsFields sends={sends} onChange={(next) => set({ sends: next })} />
+        </FieldRow>
+        <FieldRow label="size">
+          <NumberField
+            label="Width"
+            value={place.width}
+            min={0.25}
+            max={64}
+            onCommit={(width) => set({ place: { ...place, width } })}
+          />
+          by
+          <NumberField
+            label="Height"
+            value={place.height}
+            min={0.25}
+            max={64}
+            onCommit={(height) => set({ place: { ...place, height } })}
+          />
+        </FieldRow>
+        {sends.kind === "note" || sends.kind === "controller" ? (
+          <FieldRow label="its light">
+            <Select
+              label="Colours of its light"
+              value={control.light?.palette ?? NONE}
+              options={[
+                { value: NONE, label: profile.palettes.length === 0 ? "none: make colours first" : "none" },
+                ...profile.palettes.map((p) => ({ value: p.id, label: p.id })),
+              ]}
+              onChange={(palette) =>
+                palette === NONE
+                  ? without("light")
+                  : set({
+                      light: { kind: "note", channel: sends.channel, number: sends.number, ...control.light, palette },
+                    })
+              }
+            />
+            {control.light ? (
+              <>
+                <Select
+                  label="Light message"
+                  value={control.light.kind}
+                  options={[
+                    { value: "note", label: "note" },
+                    { value: "controller", label: "controller" },
+                  ]}
+                  onChange={(kind) => set({ light: { ...control.light!, kind: kind as "note" } })}
+                />
+                <NumberField
+                  label="Number of its light"
+                  value={control.light.number}
+                  min={0}
+                  max={127}
+                  onCommit={(number) => set({ light: { ...control.light!, number } })}
+                />
+                ch
+                <NumberField
+                  label="Channel of its light"
+                  value={control.light.channel}
+                  min={1}
+                  max={16}
+                  onCommit={(channel) => set({ light: { ...control.light!, channel } })}
+                />
+              </>
+            ) : null}
+          </FieldRow>
+        ) : null}
+        {control.behaviour === "absolute" && ["bend", "controller", "controller-14"].includes(sends.kind) ? (
+          <FieldRow label="motor">
+            <Switch
+              label="It has one, and is sent what it sends"
+              checked={control.motor !== undefined}
+              onChange={(on) => (on ? set({ motor: sends as NonNullable<Control["motor"]> }) : without("motor"))}
+            />
+          </FieldRow>
+        ) : null}
+        {control.kind === "knob" ? (
+          <FieldRow label="ring">
+            {control.ring ? (
+              <>
+                ctl
+                <NumberField
+                  label="Number of its ring"
+                  value={control.ring.number}
+                  min={0}
+                  max={127}
+                  onCommit={(number) => set({ ring: { ...control.ring!, number } })}
+                />
+                from
+                <NumberField
+                  label="Ring from"
+                  value={control.ring.from}
+                  min={0}
+                  max={126}
+                  onCommit={(from) => set({ ring: { ...control.ring!, from } })}
+                />
+                to
+                <NumberField
+                  label="Ring to"
+                  value={control.ring.to}
+                  min={1}
+                  max={127}
+                  onCommit={(to) => set({ ring: { ...control.ring!, to } })}
+                />
+                <ClearButton label="It has no ring" onClick={() => without("ring")} />
+              </>
+            ) : (
+              <Button
+                size="small"
+                onClick={() => {
+                  const { channel = 1, number = 0 } = sends as { channel?: number; number?: number };
+                  set({ ring: { kind: "controller", channel, number, from: 1, to: 127, off: 0 } });
+                }}
+              >
+                It has one
+              </Button>
+            )}
+          </FieldRow>
+        ) : null}
+        <FieldRow label="feels fingers">
+          {control.touch ? (
+            <>
+              {control.touch.kind} {control.touch.number} ch {control.touch.channel}
+              <ClearButton label="It feels no fingers" onClick={() => without("touch")} />
+            </>
+          ) : (
+            <Button size="small" disabled={!canLearn || learningTouch} onClick={onLearnTouch}>
+              {learningTouch ? "listening …" : "Learn its touch"}
+            </Button>
+          )}
+        </FieldRow>
+        {profile.banks ? (
+          <FieldRow label="bank button">
+            <Switch
+              label="shifts what it sends"
+              checked={control.banked === true}
+              onChange={(on) => (on ? set({ banked: true }) : without("banked"))}
+            />
+          </FieldRow>
+        ) : null}
+      </div>
+    </div>
+  );
+}
+
+function SendsFields({ sends, onChange }: { sends: ControlMessage; onChange(sends: ControlMessage): void }) {
+  const { channel = 1, number = 0 } = sends as { channel?: number; number?: number };
+  if (!(SENDS as readonly string[]).includes(sends.kind)) return <code>{messageWords(sends)}</code>;
+  const make = (kind: string): ControlMessage => {
+    switch (kind) {
+      case "bend":
+        return { kind, channel };
+      case "relative":
+        return { kind, channel, number, encoding: "twos-complement" };
+      case "controller-14":
+        return { kind, channel, number: Math.min(31, number) };
+      default:
+        return { kind: kind as "note", channel, number };
+    }
+  };
+  return (
+    <>
+      <Select
+        label="What it sends"
+        value={sends.kind}
+        options={SENDS.map((k) => ({ value: k, label: k === "relative" ? "steps" : k.replace("-14", ", 14 bits") }))}
+        onChange={(kind) => onChange(make(kind))}
+      />
+      {sends.kind === "bend" ? null : (
+        <NumberField
+          label="Number it sends"
+          value={number}
+          min={0}
+          max={127}
+          onCommit={(n) => onChange({ ...sends, number: n } as ControlMessage)}
+        />
+      )}
+      ch
+      <NumberField
+        label="Channel it sends on"
+        value={channel}
+        min={1}
+        max={16}
+        onCommit={(c) => onChange({ ...sends, channel: c } as ControlMessage)}
+      />
+      {sends.kind === "relative" ? (
+        <Select
+          label="How it says steps"
+          value={sends.encoding}
+          options={RELATIVE_ENCODINGS.map((e) => ({ value: e, label: e.replaceAll("-", " ") }))}
+          onChange={(encoding) => onChange({ ...sends, encoding: encoding as typeof sends.encoding })}
+        />
+      ) : null}
+    </>
+  );
+}

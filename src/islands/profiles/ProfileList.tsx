@@ -1,0 +1,152 @@
+import { useRef } from "react";
+import { toast } from "sonner";
+import { DESK_PROFILE_FORMAT, type DeskProfile } from "../../core/show/desk-profile.ts";
+import { HOUSE } from "../../core/show/ids.ts";
+import { problemWords } from "../../core/show/problem.ts";
+import { SURFACE_PROFILE_FORMAT, type SurfaceProfile } from "../../core/show/surface-profile.ts";
+import { useActions } from "../live/actions.ts";
+import { useLive, usePageStore } from "../live/store.ts";
+import { newId } from "../map/new-ids.ts";
+import { Button } from "../parts/controls.tsx";
+import { Select } from "../parts/Select.tsx";
+import { readProfile } from "./profile-files.ts";
+
+const NEW_DESK = "new-desk";
+const NEW_SURFACE = "new-surface";
+
+/** Kinds of desks and surfaces of one's own: made from nothing, from one that ships, or from a file. */
+export function ProfileList() {
+  const store = usePageStore();
+  const actions = useActions();
+  const own = useLive((l) => l.show.profiles);
+  const shipped = useLive((l) => l.shipped);
+  const file = useRef<HTMLInputElement>(null);
+  const put = async (side: "desk" | "surface", profile: DeskProfile | SurfaceProfile) => {
+    const done =
+      side === "desk"
+        ? await actions.edit({ kind: "put-desk-profile", profile: profile as DeskProfile })
+        : await actions.edit({ kind: "put-surface-profile", profile: profile as SurfaceProfile });
+    if (done) store.setState({ editing: { side, id: profile.id } });
+  };
+  const make = (choice: string) => {
+    if (choice === NEW_DESK) return void put("desk", emptyDesk());
+    if (choice === NEW_SURFACE) return void put("surface", emptySurface());
+    const [side, id] = choice.split(" ") as ["desk" | "surface", string];
+    const from = side === "desk" ? shipped.desks.get(id) : shipped.surfaces.get(id);
+    if (from) void put(side, { ...structuredClone(from), id: newId("k"), name: `${from.name}, ours` });
+  };
+  const open = async (chosen: File) => {
+    const { side, read } = readProfile(await chosen.text());
+    if (!read.ok) {
+      toast.error("Not a profile that can be used", {
+        description: read.problems.slice(0, 4).map(problemWords).join(" "),
+        duration: 8000,
+      });
+      return;
+    }
+    const taken = side === "desk" ? shipped.desks : shipped.surfaces;
+    await put(side, taken.has(read.value.id) ? { ...read.value, id: newId("k") } : read.value);
+  };
+  const rows = [
+    ...(own?.desks ?? []).map((p) => ({
+      side: "desk" as const,
+      id: p.id,
+      name: p.name,
+      what: `${p.functions.length} functions`,
+    })),
+    ...(own?.surfaces ?? []).map((p) => ({
+      side: "surface" as const,
+      id: p.id,
+      name: p.name,
+      what: `${p.controls.length} controls`,
+    })),
+  ];
+  return (
+    <div className="grid gap-2 rounded-[10px] bg-velvet-900 p-2.5 text-small">
+      {rows.length === 0 ? (
+        <span className="text-ink-500">
+          Your desk or surface is not in the list? Describe it here; it works at once.
+        </span>
+      ) : null}
+      {rows.map((r) => (
+        <button
+          key={`${r.side} ${r.id}`}
+          type="button"
+          className="flex items-baseline gap-2 rounded-md bg-velvet-800 px-2 py-1.5 text-left hover:bg-velvet-700"
+          onClick={() => store.setState({ editing: { side: r.side, id: r.id } })}
+        >
+          <b className="min-w-0 flex-1 overflow-hidden text-ellipsis whitespace-nowrap">{r.name}</b>
+          <span className="text-tiny text-ink-500">
+            {r.side}, {r.what}
+          </span>
+        </button>
+      ))}
+      <div className="flex flex-wrap gap-2">
+        <Select
+          label="Make a profile"
+          value=""
+          placeholder="Make one …"
+          options={[
+            { value: NEW_DESK, label: "a desk, from nothing" },
+            { value: NEW_SURFACE, label: "a surface, from nothing" },
+            ...[...shipped.desks.values()]
+              .filter((p) => p.id !== HOUSE)
+              .map((p) => ({ value: `desk ${p.id}`, label: `like ${p.name}` })),
+            ...[...shipped.surfaces.values()].map((p) => ({ value: `surface ${p.id}`, label: `like ${p.name}` })),
+          ]}
+          onChange={make}
+          className="h-[26px] px-2.5"
+        />
+        <Button size="small" onClick={() => file.current?.click()}>
+          Import
+        </Button>
+        <input
+          ref={file}
+          type="file"
+          accept=".json,application/json"
+          aria-label="Profile document"
+          className="hidden"
+          onChange={(e) => {
+            const chosen = e.target.files?.[0];
+            e.target.value = "";
+            if (chosen) void open(chosen);
+          }}
+        />
+      </div>
+    </div>
+  );
+}
+
+function emptyDesk(): DeskProfile {
+  return {
+    format: DESK_PROFILE_FORMAT,
+    version: 1,
+    id: newId("k"),
+    name: "A desk of ours",
+    kind: "lighting",
+    about: "",
+    wire: {
+      kind: "osc-udp",
+      port: 9000,
+      checkAtDesk: ["remote control is switched on", "it listens on the port shown here"],
+    },
+    parameters: [],
+    states: [],
+    functions: [],
+    query: [],
+  };
+}
+
+function emptySurface(): SurfaceProfile {
+  return {
+    format: SURFACE_PROFILE_FORMAT,
+    version: 1,
+    id: newId("k"),
+    name: "A surface of ours",
+    about: "",
+    size: { width: 8, height: 8 },
+    lightsItself: false,
+    controls: [],
+    palettes: [],
+  };
+}

@@ -1,0 +1,233 @@
+import type { DeskProfile } from "../../core/show/desk-profile.ts";
+import { Button } from "../parts/controls.tsx";
+import { DraftField } from "../parts/DraftField.tsx";
+import { ClearButton, FieldRow } from "../parts/FieldRow.tsx";
+import { NumberField } from "../parts/NumberField.tsx";
+import { Select } from "../parts/Select.tsx";
+import { emptyMessage, MessageFields } from "./MessageFields.tsx";
+import { CARD, type DeskParts, FIELDS } from "./parts.ts";
+
+const NONE = "none";
+const MONO = "font-mono !text-[12px]";
+
+/** How a desk is asked: for everything at once, for news, and whether it is there; and where it says page and selection. */
+export function UpkeepFields({ profile, change }: DeskParts) {
+  const { wire } = profile;
+  const without = (key: "subscribe" | "heartbeat" | "replies" | "page" | "selection"): DeskProfile => {
+    const { [key]: _old, ...rest } = profile;
+    return rest;
+  };
+  const wholes = profile.states.filter((s) => s.value.kind === "whole" && s.parameters.length === 0);
+  const named = (key: "page" | "selection") => (
+    <FieldRow label={key === "page" ? "the page that is up" : "what is selected"}>
+      <Select
+        label={`State that says ${key}`}
+        value={profile[key]?.state ?? NONE}
+        options={[{ value: NONE, label: "not told" }, ...wholes.map((s) => ({ value: s.id, label: s.name }))]}
+        onChange={(state) =>
+          change(
+            state === NONE || profile.parameters.length === 0
+              ? without(key)
+              : { ...profile, [key]: { state, parameter: profile[key]?.parameter ?? profile.parameters[0]!.id } },
+          )
+        }
+      />
+      {profile[key] ? (
+        <>
+          counts
+          <Select
+            label={`Parameter of ${key}`}
+            value={profile[key]!.parameter}
+            options={profile.parameters.map((p) => ({ value: p.id, label: p.name }))}
+            onChange={(parameter) => change({ ...profile, [key]: { ...profile[key]!, parameter } })}
+          />
+        </>
+      ) : null}
+    </FieldRow>
+  );
+  return (
+    <div className="grid max-w-[860px] gap-3">
+      <div className={CARD}>
+        <b className="text-ink-300">To be told everything, once</b>
+        <MessageFields
+          label="Query"
+          wire={wire.kind}
+          messages={profile.query}
+          onChange={(query) => change({ ...profile, query })}
+        />
+      </div>
+      <div className={CARD}>
+        <b className="text-ink-300">To be told news</b>
+        {profile.subscribe ? (
+          <>
+            <MessageFields
+              label="Subscription"
+              wire={wire.kind}
+              messages={profile.subscribe.send}
+              onChange={(send) =>
+                change(
+                  send.length === 0 ? without("subscribe") : { ...profile, subscribe: { ...profile.subscribe!, send } },
+                )
+              }
+            />
+            <span className="flex items-center gap-1.5">
+              asked again every
+              <NumberField
+                label="Subscription renewed every, in ms"
+                value={profile.subscribe.renewMs}
+                min={200}
+                max={600_000}
+                onCommit={(renewMs) => change({ ...profile, subscribe: { ...profile.subscribe!, renewMs } })}
+              />
+              ms
+            </span>
+          </>
+        ) : (
+          <Button
+            size="small"
+            className="justify-self-start"
+            onClick={() => change({ ...profile, subscribe: { send: [emptyMessage(wire.kind)], renewMs: 5000 } })}
+          >
+            It has to be asked
+          </Button>
+        )}
+      </div>
+      <div className={CARD}>
+        <b className="text-ink-300">To know whether it is there</b>
+        {profile.heartbeat ? (
+          <Heartbeat profile={profile} change={change} onRemove={() => change(without("heartbeat"))} />
+        ) : (
+          <Button
+            size="small"
+            className="justify-self-start"
+            onClick={() => change({ ...profile, heartbeat: freshHeartbeat(wire.kind) })}
+          >
+            Ask it from time to time
+          </Button>
+        )}
+      </div>
+      {wire.kind === "line-tcp" ? (
+        <div className={CARD}>
+          <b className="text-ink-300">How it answers each line</b>
+          {profile.replies ? (
+            <span className="flex flex-wrap items-center gap-2">
+              done
+              <DraftField
+                label="Answer when it was done"
+                value={profile.replies.done}
+                className={`${MONO} w-[150px]`}
+                onCommit={(done) => change({ ...profile, replies: { ...profile.replies!, done } })}
+              />
+              refused
+              <DraftField
+                label="Answer when it was refused"
+                value={profile.replies.refused}
+                className={`${MONO} w-[150px]`}
+                onCommit={(refused) => change({ ...profile, replies: { ...profile.replies!, refused } })}
+              />
+              <ClearButton label="It does not answer" onClick={() => change(without("replies"))} />
+            </span>
+          ) : (
+            <Button
+              size="small"
+              className="justify-self-start"
+              onClick={() => change({ ...profile, replies: { done: "ok", refused: "no {any}" } })}
+            >
+              It answers each one
+            </Button>
+          )}
+        </div>
+      ) : null}
+      <div className={FIELDS}>
+        {named("page")}
+        {named("selection")}
+      </div>
+    </div>
+  );
+}
+
+function freshHeartbeat(wire: DeskProfile["wire"]["kind"]): NonNullable<DeskProfile["heartbeat"]> {
+  const times = { everyMs: 1000, silentAfterMs: 2500 };
+  if (wire === "line-tcp") return { ...times, send: [{ line: "ping {pulse}" }], heard: { line: "pong {pulse}" } };
+  if (wire === "midi")
+    return {
+      ...times,
+      send: [{ midi: "sysex", bytes: "F0 7E 7F 06 01 F7" }],
+      heard: { midi: "sysex", bytes: "F0 7E {any} 06 02 {any:text} F7" },
+    };
+  return {
+    ...times,
+    send: [{ address: "/ping", arguments: [{ type: "i", value: "{pulse}" }] }],
+    heard: { address: "/ping", argument: 0 },
+  };
+}
+
+function Heartbeat({ profile, change, onRemove }: Pick<DeskParts, "profile" | "change"> & { onRemove(): void }) {
+  const beat = profile.heartbeat!;
+  const set = (next: Partial<typeof beat>) => change({ ...profile, heartbeat: { ...beat, ...next } });
+  const { heard } = beat;
+  return (
+    <>
+      <MessageFields
+        label="Heartbeat"
+        wire={profile.wire.kind}
+        messages={beat.send}
+        onChange={(send) => (send.length === 0 ? onRemove() : set({ send }))}
+      />
+      <span className="flex flex-wrap items-center gap-2">
+        answered by
+        {"address" in heard ? (
+          <>
+            <DraftField
+              label="Address of the answer"
+              value={heard.address}
+              className={`${MONO} w-[220px]`}
+              onCommit={(address) => set({ heard: { ...heard, address } })}
+            />
+            argument
+            <NumberField
+              label="Argument of the answer"
+              value={heard.argument + 1}
+              min={1}
+              max={16}
+              onCommit={(n) => set({ heard: { ...heard, argument: n - 1 } })}
+            />
+          </>
+        ) : "line" in heard ? (
+          <DraftField
+            label="Line of the answer"
+            value={heard.line}
+            className={`${MONO} w-[260px]`}
+            onCommit={(line) => set({ heard: { line } })}
+          />
+        ) : (
+          <DraftField
+            label="SysEx of the answer"
+            value={heard.bytes ?? ""}
+            className={`${MONO} w-[420px]`}
+            onCommit={(bytes) => set({ heard: { midi: "sysex", bytes } })}
+          />
+        )}
+      </span>
+      <span className="flex items-center gap-1.5">
+        every
+        <NumberField
+          label="Heartbeat every, in ms"
+          value={beat.everyMs}
+          min={100}
+          max={60_000}
+          onCommit={(everyMs) => set({ everyMs })}
+        />
+        ms, silent after
+        <NumberField
+          label="Silent after, in ms"
+          value={beat.silentAfterMs}
+          min={200}
+          max={120_000}
+          onCommit={(silentAfterMs) => set({ silentAfterMs })}
+        />
+        ms
+      </span>
+    </>
+  );
+}

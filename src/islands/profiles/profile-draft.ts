@@ -1,0 +1,81 @@
+/** A profile while it is edited: what is valid goes into the show at once, what is not yet says what is missing. */
+import { useEffect, useMemo, useRef, useState } from "react";
+import type { DeskProfile } from "../../core/show/desk-profile.ts";
+import type { Edit } from "../../core/show/edit-kinds.ts";
+import { applyEdit } from "../../core/show/edits.ts";
+import { pathWords, problemWords } from "../../core/show/problem.ts";
+import type { Show } from "../../core/show/show.ts";
+import type { SurfaceProfile } from "../../core/show/surface-profile.ts";
+import { useActions } from "../live/actions.ts";
+import { useLive } from "../live/store.ts";
+
+export interface Draft<P> {
+  readonly draft: P;
+  /** Why the show still runs with the profile as it was; empty = what is seen is what runs. */
+  readonly problems: readonly string[];
+  change(next: P): void;
+}
+
+const EDITS = { desk: "put-desk-profile", surface: "put-surface-profile" } as const;
+
+function useDraft<P extends { id: string }>(side: "desk" | "surface", stored: P): Draft<P> {
+  const actions = useActions();
+  const show = useLive((l) => l.show);
+  const shipped = useLive((l) => l.shipped);
+  const [draft, setDraft] = useState(stored);
+  const saved = useRef(JSON.stringify(stored));
+  const text = JSON.stringify(stored);
+  // Undo, or another browser: what is stored now is what is shown.
+  useEffect(() => {
+    if (text === saved.current) return;
+    saved.current = text;
+    setDraft(JSON.parse(text) as P);
+  }, [text]);
+  const problems = useMemo(() => faultsOf(show, editOf(side, draft), shipped), [show, shipped, side, draft]);
+  return {
+    draft,
+    problems,
+    change: (next) => {
+      setDraft(next);
+      const edit = editOf(side, next);
+      if (faultsOf(show, edit, shipped).length > 0) return;
+      saved.current = JSON.stringify(next);
+      void actions.edit(edit);
+    },
+  };
+}
+
+function editOf(side: "desk" | "surface", profile: object): Edit {
+  return { kind: EDITS[side], profile } as Edit;
+}
+
+/** Faults in words, with places as they are in the profile itself. */
+function faultsOf(show: Show, edit: Edit, shipped: Parameters<typeof applyEdit>[2]): string[] {
+  const result = applyEdit(show, edit, shipped);
+  if (result.ok) return [];
+  return result.problems.map((p) => {
+    const own = p.path[0] === "profiles" ? { ...p, path: p.path.slice(3) } : p;
+    return own.path.length === 0 ? `${pathWords(p.path)} ${problemWords(own)}`.trim() : problemWords(own);
+  });
+}
+
+export function useDeskDraft(stored: DeskProfile): Draft<DeskProfile> {
+  return useDraft("desk", stored);
+}
+export function useSurfaceDraft(stored: SurfaceProfile): Draft<SurfaceProfile> {
+  return useDraft("surface", stored);
+}
+
+/** A list with one of its items changed, or without it. */
+export function withItem<T>(list: readonly T[], at: number, item: T | null): T[] {
+  return item === null ? list.filter((_, i) => i !== at) : list.map((x, i) => (i === at ? item : x));
+}
+
+/** An id that nothing in the list has. */
+export function freeId(wanted: string, taken: readonly { id: string }[]): string {
+  const base = wanted === "" ? "new" : wanted;
+  if (!taken.some((x) => x.id === base)) return base;
+  let n = 2;
+  while (taken.some((x) => x.id === `${base}-${n}`)) n++;
+  return `${base}-${n}`;
+}

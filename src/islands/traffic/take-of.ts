@@ -1,0 +1,29 @@
+/** Rows of the list as a take: a recording that the dry run reads. */
+import type { TrafficEntry } from "../../core/live/protocol.ts";
+import { parseHexBytes } from "../../core/midi/words.ts";
+import { type TakeWire, takeEntry, writeTake } from "../../core/show/take.ts";
+
+/** The take, and how many rows are not in it because they were not kept whole or are no messages of a port. */
+export function takeOf(
+  rows: readonly TrafficEntry[],
+  wires: ReadonlyMap<string, TakeWire>,
+): { text: string; left: number } {
+  const startMs = rows[0]?.atMs ?? 0;
+  let left = 0;
+  const entries = rows.flatMap((row) => {
+    const bytes = parseHexBytes(row.hex);
+    const entry =
+      bytes && bytes.length === row.length && row.side !== "browser" && bytes.length > 0
+        ? takeEntry(
+            Math.max(0, row.atMs - startMs),
+            row.device,
+            row.out ? "out" : "in",
+            bytes,
+            wires.get(row.device) ?? "midi",
+          )
+        : null;
+    if (!entry) left++;
+    return entry ? [entry] : [];
+  });
+  return { text: writeTake(entries), left };
+}

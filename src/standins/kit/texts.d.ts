@@ -1,0 +1,12 @@
+declare module "*.html" {
+  const text: string;
+  export default text;
+}
+declare module "*.css" {
+  const text: string;
+  export default text;
+}
+declare module "*.script" {
+  const text: string;
+  export default text;
+}

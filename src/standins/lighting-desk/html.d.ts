@@ -1,4 +1,0 @@
-declare module "*.html" {
-  const text: string;
-  export default text;
-}
