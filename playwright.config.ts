@@ -1,4 +1,5 @@
 import { defineConfig } from "@playwright/test";
+import { CHROMIUM_FLAGS } from "./tools/chromium-flags.mjs";
 
 const chromium = process.env.CHROMIUM_PATH ?? "/usr/bin/chromium";
 
@@ -17,16 +18,7 @@ export default defineConfig({
     screenshot: "only-on-failure",
     launchOptions: {
       executablePath: chromium,
-      args: [
-        "--headless",
-        "--no-sandbox",
-        "--disable-gpu",
-        "--disable-quic",
-        "--no-first-run",
-        "--disable-background-networking",
-        "--disable-component-update",
-        "--disable-sync",
-      ],
+      args: CHROMIUM_FLAGS,
     },
   },
 });

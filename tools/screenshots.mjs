@@ -6,6 +6,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { chromium } from "@playwright/test";
 import { findChromium, NO_CHROMIUM } from "./chromium.mjs";
+import { CHROMIUM_FLAGS } from "./chromium-flags.mjs";
 
 const PORTS = { web: 4785, lights: 9170, lightsWeb: 4786 };
 /** Every stand-in on ports of its own, so that a demo that runs beside is not disturbed. */
@@ -35,13 +36,7 @@ await new Promise((resolve) => {
 });
 const browser = await chromium.launch({
   executablePath,
-  args: [
-    "--headless",
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-background-networking",
-    "--disable-component-update",
-  ],
+  args: CHROMIUM_FLAGS,
 });
 /** Somebody does something at a stand-in: 0 lights, 1 vision, 2 sound, 3 the instrument. */
 const at = (standIn, command, path = "act") =>
@@ -101,7 +96,7 @@ try {
   await page.locator('[data-control="pad-4"][data-lamp="full"]').waitFor();
   await shot("map");
   await page.keyboard.press("`");
-  await page.getByRole("log").locator("[data-row]").first().waitFor();
+  await page.getByRole("listbox", { name: "Messages, newest first" }).locator("[data-row]").first().waitFor();
   await shot("traffic");
   await page.keyboard.press("`");
   for (const item of [

@@ -312,6 +312,7 @@ export class Engine {
     const holding = this.#holdingIfChanged(world);
     const report = JSON.stringify([layer, layers, desks, surfaces, held]);
     const rows = world.ring.drain();
+    const rests = world.ring.takeRests();
     if (!rows && !valuesChanged && !controlsChanged && !holding && report === this.#lastReport) return;
     this.#lastReport = report;
     this.#tell(
@@ -320,6 +321,7 @@ export class Engine {
         load: this.#loadNumber,
         atMs,
         rows,
+        rests,
         layer,
         layers,
         desks,
@@ -329,7 +331,7 @@ export class Engine {
         held,
         ...(holding ? { holding } : {}),
       },
-      rows ? [rows] : [],
+      [rows, rests].filter((b) => b !== null),
     );
   }
 

@@ -73,6 +73,8 @@ export interface EngineBatch {
   atMs: number;
   /** Rows of traffic (core/trace/traffic-ring.ts), transferred. */
   rows: ArrayBuffer | null;
+  /** What the rows had no room for (core/trace/traffic-rests.ts), transferred. */
+  rests: ArrayBuffer | null;
   layer: string;
   /** Every layer that is up, the lowest first. */
   layers: string[];

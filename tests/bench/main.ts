@@ -1,4 +1,4 @@
-/** npm run bench [-- --json FILE] [--rounds N]: every figure as a median of rounds that take turns, in one run. */
+/** npm run bench [-- --json FILE] [--rounds N] [--only PART]: each figure is a median of rounds that take turns. */
 import { execFileSync } from "node:child_process";
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -6,9 +6,12 @@ import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { parseArgs } from "node:util";
 import { type Row, table } from "./rows.ts";
+import { measureScroll } from "./scroll.ts";
 import { measureWire } from "./wire.ts";
 
-const { values } = parseArgs({ options: { json: { type: "string" }, rounds: { type: "string", default: "6" } } });
+const { values } = parseArgs({
+  options: { json: { type: "string" }, rounds: { type: "string", default: "6" }, only: { type: "string" } },
+});
 const rounds = Number(values.rounds);
 const here = (file: string) => fileURLToPath(new URL(file, import.meta.url));
 
@@ -110,17 +113,37 @@ function heartRows(): Row[] {
   ];
 }
 
-async function main(): Promise<void> {
-  console.log("Core, in processes that take turns …");
-  const rows = coreRows();
-  console.log("Ten thousand mappings with every step of their shapes …");
-  rows.push(...heartRows());
-  console.log("Wire, over loopback, with a browser's live socket attached …");
+/** A part that needs a folder for the application's data. */
+async function withData(measure: (data: string) => Promise<Row[]>): Promise<Row[]> {
   const data = mkdtempSync(join(tmpdir(), "velvet-bench-"));
   try {
-    rows.push(...(await measureWire({ rounds, data, here, median })));
+    return await measure(data);
   } finally {
     rmSync(data, { recursive: true, force: true });
+  }
+}
+
+const PARTS: Record<string, { about: string; measure(): Row[] | Promise<Row[]> }> = {
+  core: { about: "Core, in processes that take turns", measure: coreRows },
+  shaped: { about: "Ten thousand mappings with every step of their shapes", measure: heartRows },
+  wire: {
+    about: "Wire, over loopback, with a browser's live socket attached",
+    measure: () => withData((data) => measureWire({ rounds, data, here, median })),
+  },
+  scroll: {
+    about: "The list of traffic, scrolled in Chromium while messages come",
+    measure: () => withData((data) => measureScroll({ rounds, data, here, median })),
+  },
+};
+
+async function main(): Promise<void> {
+  if (values.only !== undefined && !(values.only in PARTS))
+    throw new Error(`“${values.only}” is no part of the bench. Known: ${Object.keys(PARTS).join(", ")}.`);
+  const rows: Row[] = [];
+  for (const [id, { about, measure }] of Object.entries(PARTS)) {
+    if (values.only !== undefined && values.only !== id) continue;
+    console.log(`${about} …`);
+    rows.push(...(await measure()));
   }
   console.log(table(rows));
   if (values.json) writeFileSync(values.json, `${JSON.stringify(rows, null, 2)}\n`);

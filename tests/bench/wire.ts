@@ -3,7 +3,8 @@ import { type ChildProcess, fork } from "node:child_process";
 import { once } from "node:events";
 import { readFileSync } from "node:fs";
 import { WebSocket } from "ws";
-import type { LoadOrder, LoadResult } from "./load.ts";
+import type { LoadResult } from "./load.ts";
+import { openShow, order, outputHas, ready } from "./processes.ts";
 import type { Row } from "./rows.ts";
 import { bigShowForLatency, showForLatency } from "./shows.ts";
 
@@ -32,7 +33,7 @@ export async function measureWire({ rounds, data, here, median }: Bench): Promis
   const load = await ready(fork(here("./bench-load.mjs"), [String(PORTS.desk), String(PORTS.relayed)]));
   const browser = await attachBrowser();
   try {
-    await openShow();
+    await openShow(PORTS.web, showForLatency(PORTS.midi, PORTS.desk, PORTS.listen));
     return await rows({ rounds, median, load, server, relay, browser });
   } finally {
     browser.terminate();
@@ -140,14 +141,14 @@ async function swapRow(load: ChildProcess): Promise<Row> {
   let going = true;
   const swapping = (async () => {
     while (going) {
-      await openShow(swaps % 2 === 0 ? big : plain);
+      await openShow(PORTS.web, swaps % 2 === 0 ? big : plain);
       swaps++;
     }
   })();
   const result = await running;
   going = false;
   await swapping;
-  await openShow(plain);
+  await openShow(PORTS.web, plain);
   const lost = result.sent - result.received;
   return {
     id: "swap.loss",
@@ -187,40 +188,11 @@ function cpuSeconds(pid: number): number {
   return (Number(fields[11]) + Number(fields[12])) / TICKS_PER_S;
 }
 
-async function openShow(show = showForLatency(PORTS.midi, PORTS.desk, PORTS.listen)): Promise<void> {
-  const response = await fetch(`http://127.0.0.1:${PORTS.web}/api/show`, {
-    method: "PUT",
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify(show),
-  });
-  if (!response.ok) throw new Error(await response.text());
-}
-
 function attachBrowser(): Promise<WebSocket> {
   const socket = new WebSocket(`ws://127.0.0.1:${PORTS.web}/live`, { origin: `http://127.0.0.1:${PORTS.web}` });
   return new Promise((resolve, reject) => {
     socket.once("error", reject);
     socket.once("message", () => resolve(socket));
-  });
-}
-
-async function order(load: ChildProcess, message: LoadOrder): Promise<LoadResult> {
-  load.send(message);
-  const [result] = (await once(load, "message")) as [LoadResult];
-  return result;
-}
-
-async function ready(child: ChildProcess): Promise<ChildProcess> {
-  await once(child, "message");
-  return child;
-}
-
-function outputHas(child: ChildProcess, text: string): Promise<void> {
-  return new Promise((resolve, reject) => {
-    child.stdout!.on("data", (piece: Buffer) => {
-      if (String(piece).includes(text)) resolve();
-    });
-    child.once("exit", (code) => reject(new Error(`the application ended with exit code ${code}`)));
   });
 }
 

@@ -27,7 +27,9 @@ test("MIDI garbage and malformed OSC are shown in the list, and the show goes on
   await send(0x3c, 0x40);
   await send(0xf4);
   await send(0x90, 36, 127, 0x80, 36, 64);
-  await expect(page.getByRole("log")).toContainText("ignored: 1 bytes that are no message");
+  await expect(page.getByRole("listbox", { name: "Messages, newest first" })).toContainText(
+    "ignored: 1 bytes that are no message",
+  );
   await expect.poll(async () => (await desk.playback(1, 1)).on).toBe(true);
   socket.close();
 });
@@ -61,7 +63,10 @@ test("a live socket of another page is not opened, and one that says nonsense is
   await expect.poll(() => messages.find((m) => m.kind === "refused")?.reason).toContain("known “kind”");
   await openPlace(page, velvet, "map");
   await page.keyboard.press("`");
-  const row = page.getByRole("log").locator("[data-row]", { hasText: "a browser" }).first();
+  const row = page
+    .getByRole("listbox", { name: "Messages, newest first" })
+    .locator("[data-row]", { hasText: "a browser" })
+    .first();
   await expect(row).toContainText('{"kind":"erase"}');
   await expect(row).toContainText("refused: kind: expected a known “kind”.");
   await expect(page.getByRole("status").filter({ hasText: "of browsers refused" })).toBeVisible();

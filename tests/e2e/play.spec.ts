@@ -1,5 +1,6 @@
 /** From the hands to the desk and back, through every layer, in a real browser over real sockets. */
 import { createSocket } from "node:dgram";
+import { readFileSync } from "node:fs";
 import { control, dragFader, expect, expectLight, openPlace, test } from "./application.ts";
 
 test.beforeEach(async ({ page, velvet }) => {
@@ -108,7 +109,7 @@ test("the bottom line tells what was heard last and what became of it", async ({
 
 test("the list shows the messages in decimal, hex and by note name, can be filtered and paused", async ({ page }) => {
   await page.keyboard.press("`");
-  const list = page.getByRole("log");
+  const list = page.getByRole("listbox", { name: "Messages, newest first" });
   await control(page, "pad-1").click();
   const press = list.locator("[data-row]", { hasText: "note 36 · C1 = 127, ch 1" }).first();
   await expect(press).toContainText("90 24 7F");
@@ -127,6 +128,66 @@ test("the list shows the messages in decimal, hex and by note name, can be filte
   await expect(list.locator("[data-row]", { hasText: "note 37" }).first()).toBeVisible();
 });
 
+test("rows of the list are chosen by hand and keys, and only they are copied and saved as a take", async ({ page }) => {
+  await page.context().grantPermissions(["clipboard-read", "clipboard-write"]);
+  await page.keyboard.press("`");
+  for (const id of ["pad-1", "pad-2", "pad-3"]) await control(page, id).click();
+  const list = page.getByRole("listbox", { name: "Messages, newest first" });
+  await page.getByRole("combobox", { name: "Direction" }).click();
+  await page.getByRole("option", { name: "only in" }).click();
+  await page.getByRole("combobox", { name: "Kind" }).click();
+  await page.getByRole("option", { name: "notes" }).click();
+  // The newest of each: the list still has what other tests played.
+  const press = (note: number) => list.getByRole("option", { name: new RegExp(`note ${note} .* = 127`) }).first();
+  await expect(list.getByRole("option").nth(1)).toContainText("note 38");
+
+  await press(37).click();
+  await expect(press(37)).toHaveAttribute("aria-selected", "true");
+  await control(page, "pad-4").click();
+  await expect(page.getByRole("status").filter({ hasText: "held while you read" })).toContainText(/[1-9]\d* newer/);
+  await page.getByRole("button", { name: "Copy 1", exact: true }).click();
+  await expect(page.getByText("1 rows copied")).toBeVisible();
+  expect((await page.evaluate(() => navigator.clipboard.readText())).split("\t").slice(1, 4)).toEqual([
+    "in",
+    "Deck grid",
+    "90 25 7F",
+  ]);
+
+  // From the oldest press to the newest: all that is shown between them.
+  await press(36).click();
+  await press(38).click({ modifiers: ["Shift"] });
+  // Three presses and the two releases between them.
+  await expect(list.getByRole("option", { selected: true })).toHaveCount(5);
+  const saving = page.waitForEvent("download");
+  await page.getByRole("button", { name: "Save 5 as a take" }).click();
+  const take = readFileSync(await (await saving).path(), "utf8")
+    .trim()
+    .split("\n");
+  expect(take.slice(1).map((line) => JSON.parse(line).midi)).toEqual([
+    "90 24 7F",
+    expect.stringMatching(/^[89]0 24/),
+    "90 25 7F",
+    expect.stringMatching(/^[89]0 25/),
+    "90 26 7F",
+  ]);
+
+  // By keys: the arrow goes on from the row that was clicked, Shift takes rows along, Enter lets one go, Escape all.
+  await page.keyboard.press("Escape");
+  await expect(list.getByRole("option", { selected: true })).toHaveCount(0);
+  await press(37).click();
+  await page.keyboard.press("Shift+ArrowDown");
+  await expect(list.getByRole("option", { selected: true })).toHaveCount(2);
+  await page.keyboard.press("Enter");
+  await expect(list.getByRole("option", { selected: true })).toHaveCount(1);
+  await page.keyboard.press("Control+a");
+  const shown = /(\d+) shown/.exec((await page.getByRole("status").filter({ hasText: "shown of" }).textContent())!)![1];
+  await expect(page.getByRole("button", { name: `Copy ${shown}`, exact: true })).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(list).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(list).toBeHidden();
+});
+
 test("200,000 messages are kept, found by a filter and held while they are read; only those in view are drawn", async ({
   page,
   velvet,
@@ -139,7 +200,7 @@ test("200,000 messages are kept, found by a filter and held while they are read;
     out: { kind: "screen" },
   });
   await page.keyboard.press("`");
-  const list = page.getByRole("log");
+  const list = page.getByRole("listbox", { name: "Messages, newest first" });
   const status = page.getByRole("status").filter({ hasText: "shown of the last" });
   await expect(list.locator("[data-row]").first()).toBeVisible();
   const socket = createSocket("udp4");

@@ -5,6 +5,8 @@ import { OUTCOME } from "./outcome.ts";
 
 /** Rows that are kept; a list that is held keeps more, so that nothing that is looked at goes away. */
 export const ROWS_KEPT = 200_000;
+/** Bytes of what the rows had no room for that are kept; the oldest go first. */
+export const REST_BYTES_KEPT = 32 * 1024 * 1024;
 
 export type RefusedRow = NonNullable<TrafficHead["refused"]>;
 
@@ -15,12 +17,17 @@ export interface RowPiece {
   /** Under which load of the show it was written. */
   readonly load: number;
   readonly block: ArrayBuffer | null;
+  /** What its rows had no room for (traffic-rests.ts). */
+  readonly rests: ArrayBuffer | null;
   readonly refused: RefusedRow | null;
 }
 
 export class RowPieces {
   #pieces: RowPiece[] = [];
   #end = 0;
+  #restBytes = 0;
+  /** Place of the oldest piece that may have rests. */
+  #restsFrom = 0;
 
   /** Number of the oldest row. */
   get first(): number {
@@ -38,14 +45,24 @@ export class RowPieces {
     if (piece.count === 0) return;
     this.#pieces.push(piece);
     this.#end = piece.first + piece.count;
+    this.#restBytes += piece.rests?.byteLength ?? 0;
+    while (this.#restBytes > REST_BYTES_KEPT) this.#dropRests(this.#restsFrom++);
+  }
+
+  #dropRests(at: number): void {
+    const piece = this.#pieces[at]!;
+    this.#restBytes -= piece.rests?.byteLength ?? 0;
+    this.#pieces[at] = { ...piece, rests: null };
   }
 
   /** Forgets the oldest pieces as long as `most` rows are left. Answers whether any went. */
   evict(most: number): boolean {
     let gone = 0;
     while (gone < this.#pieces.length - 1 && this.#end - this.#pieces[gone + 1]!.first >= most) gone++;
-    if (gone > 0) this.#pieces.splice(0, gone);
-    return gone > 0;
+    if (gone === 0) return false;
+    for (const { rests } of this.#pieces.splice(0, gone)) this.#restBytes -= rests?.byteLength ?? 0;
+    this.#restsFrom = Math.max(0, this.#restsFrom - gone);
+    return true;
   }
 
   /** Place in `all` of the piece that has row `n`, or of the one before it. */

@@ -13,10 +13,11 @@
  *   byte 52  i32  mapping; -1 = none
  *   byte 56  i32  control in its surface, or action in its mapping; -1 = none
  *   byte 60  i32  length of the whole message in bytes
- *   byte 64       its first 96 bytes
+ *   byte 64       its first 96 bytes; the others lie beside the rows (traffic-rests.ts)
  */
 
 import { OUTCOME } from "./outcome.ts";
+import { RestWriter } from "./traffic-rests.ts";
 
 export const ROW_BYTES = 160;
 export const ROW_HEAD_BYTES = 64;
@@ -34,6 +35,7 @@ export class TrafficRing {
   readonly #bytes: Uint8Array;
   readonly #f64: Float64Array;
   readonly #i32: Int32Array;
+  readonly #rests = new RestWriter();
   #sequence = 0;
   #drained = 0;
   #lost = 0;
@@ -69,13 +71,14 @@ export class TrafficRing {
     return this.#sequence;
   }
 
-  /** Starts a row for a longer message, of which the first `ROW_DATA_BYTES` are kept. */
+  /** Starts a row for a longer message: its first `ROW_DATA_BYTES` in the row, the others beside it. */
   long(atMs: number, flags: number, device: number, bytes: Uint8Array, offset: number, length: number): number {
     const row = this.#begin(atMs, flags, device, length);
     const at = row * ROW_BYTES + ROW_HEAD_BYTES;
     const kept = length < ROW_DATA_BYTES ? length : ROW_DATA_BYTES;
     // A plain loop beats subarray + set below about 100 bytes: no view is allocated.
     for (let i = 0; i < kept; i++) this.#bytes[at + i] = bytes[offset + i]!;
+    if (length > kept) this.#rests.add(this.#sequence, bytes, offset + kept, length - kept);
     return this.#sequence;
   }
 
@@ -118,6 +121,7 @@ export class TrafficRing {
     // MIDI messages are no whole words; their room in the block is.
     const kept = (length < ROW_DATA_BYTES ? length + 3 : ROW_DATA_BYTES) >> 2;
     for (let k = 0; k < kept; k++) i32[to + k] = words[from + k]!;
+    if (length > ROW_DATA_BYTES) this.#restOfWords(sequence, words, offset, length);
     return sequence;
   }
 
@@ -159,6 +163,7 @@ export class TrafficRing {
     const from = offset >> 2;
     const kept = (length < ROW_DATA_BYTES ? length + 3 : ROW_DATA_BYTES) >> 2;
     for (let k = 0; k < kept; k++) i32[to + k] = words[from + k]!;
+    if (length > ROW_DATA_BYTES) this.#restOfWords(sequence, words, offset, length);
     if (sequence - cause >= this.#rows) return sequence;
     f = (cause & mask) * F64_PER_ROW;
     i = (cause & mask) * I32_PER_ROW;
@@ -206,6 +211,16 @@ export class TrafficRing {
     if (untilEnd < count) out.set(this.#bytes.subarray(0, (count - untilEnd) * ROW_BYTES), untilEnd * ROW_BYTES);
     this.#drained = this.#sequence;
     return out.buffer;
+  }
+
+  /** What lies beside the rows that were just drained; null = nothing. */
+  takeRests(): ArrayBuffer | null {
+    return this.#rests.take();
+  }
+
+  #restOfWords(sequence: number, words: Int32Array, offset: number, length: number): void {
+    const bytes = new Uint8Array(words.buffer, words.byteOffset + offset, length);
+    this.#rests.add(sequence, bytes, ROW_DATA_BYTES, length - ROW_DATA_BYTES);
   }
 
   #begin(atMs: number, flags: number, device: number, length: number): number {

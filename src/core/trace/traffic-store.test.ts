@@ -4,8 +4,9 @@ import { decodeTrafficFrame, encodeTrafficFrame } from "../live/traffic-frame.ts
 import { parseHexBytes } from "../midi/words.ts";
 import { encodeOsc } from "../osc/encode.ts";
 import { OUTCOME } from "./outcome.ts";
-import { ROWS_KEPT } from "./row-pieces.ts";
+import { REST_BYTES_KEPT, ROWS_KEPT } from "./row-pieces.ts";
 import { trafficNames } from "./traffic-names.ts";
+import { MOST_REST_BYTES } from "./traffic-rests.ts";
 import { DIRECTION_OUT, SIDE_DESK, TrafficRing } from "./traffic-ring.ts";
 import { NO_FILTER, type TrafficFilter, TrafficStore } from "./traffic-store.ts";
 
@@ -21,7 +22,7 @@ function add(write: (ring: TrafficRing) => void): void {
   const ring = new TrafficRing(4096);
   write(ring);
   const block = ring.drain()!;
-  store.append(next, 1, block);
+  store.append(next, 1, block, ring.takeRests());
   next += block.byteLength / 160;
 }
 const text = (t: string) => new TextEncoder().encode(t);
@@ -118,6 +119,86 @@ describe("two hundred thousand rows", () => {
   });
 });
 
+describe("messages that are longer than a row", () => {
+  const long = (length: number, seed: number) => Uint8Array.from({ length }, (_, i) => (i * 7 + seed) & 255);
+  const bytesOf = (entries: readonly { hex: string }[]) => entries.map((e) => parseHexBytes(e.hex)!);
+  const write = (ring: TrafficRing, bytes: Uint8Array) =>
+    ring.outcome(ring.long(1000, SIDE_DESK, 0, bytes, 0, bytes.length), OUTCOME.reported, -1, -1, 0, 0, 0);
+
+  test("are whole where all is asked for, and only begun in what is looked at", () => {
+    const messages = [long(97, 1), long(96, 2), long(3000, 3)];
+    add((ring) => {
+      for (const bytes of messages) write(ring, bytes);
+    });
+    expect(bytesOf(store.all())).toEqual(messages);
+    expect(bytesOf(store.window(0, 3)).map((b) => b.length)).toEqual([96, 96, 96]);
+  });
+  test("that leave from a block of words are whole too", () => {
+    const words = new Int32Array(64).map((_, i) => i * 0x01020304);
+    add((ring) => {
+      ring.toDesk(1000, 0, words, 16, 201, OUTCOME.action, 0, 0, 0, 0, 0);
+      const cause = ring.short(1000, 0, 0, 0x90, 36, 127, 3);
+      ring.toDeskAndCause(1000, 0, words, 8, 100, 0, 0, 1, 0, cause);
+    });
+    const all = new Uint8Array(words.buffer);
+    const [first, , second] = bytesOf(store.all());
+    expect([first, second]).toEqual([all.slice(16, 217), all.slice(8, 108)]);
+  });
+  test("over the live socket, joined with those of other blocks", () => {
+    const ring = new TrafficRing(16);
+    const blocks: ArrayBuffer[] = [];
+    const rests: ArrayBuffer[] = [];
+    const messages = [long(500, 4), long(101, 5)];
+    for (const bytes of messages) {
+      write(ring, bytes);
+      blocks.push(ring.drain()!);
+      rests.push(ring.takeRests()!);
+    }
+    const frame = encodeTrafficFrame({ log: 1, first: 0, load: 1 }, blocks, rests);
+    const back = decodeTrafficFrame(frame.buffer as ArrayBuffer)!;
+    store.append(0, 1, back.rows, back.rests);
+    expect(bytesOf(store.all())).toEqual(messages);
+  });
+  test("beyond what is kept of them the rows stay, and only their beginnings", () => {
+    const size = MOST_REST_BYTES - 64;
+    const blocks = Math.ceil(REST_BYTES_KEPT / size) + 1;
+    for (let n = 0; n < blocks; n++) add((ring) => write(ring, new Uint8Array(size)));
+    // Two were too many: they hold a little less than what is kept is a multiple of.
+    expect(store.all([0, 1, 2, blocks - 1]).map((e) => e.hex.length / 2)).toEqual([96, 96, size, size]);
+  });
+  test("that come faster than they are taken are begun, and counted on as ever", () => {
+    add((ring) => {
+      write(ring, long(MOST_REST_BYTES, 1));
+      write(ring, long(150, 2));
+      write(ring, long(MOST_REST_BYTES, 3));
+    });
+    expect(store.all().map((e) => e.hex.length / 2)).toEqual([MOST_REST_BYTES, 150, 96]);
+  });
+});
+
+describe("rows that are chosen", () => {
+  beforeEach(() =>
+    add((ring) => {
+      for (let i = 0; i < 8; i++)
+        ring.outcome(ring.short(i, 0, 0, 0x90, 36 + (i % 2), 127, 3), OUTCOME.sent, 0, i % 2, 1, 0, 0);
+    }),
+  );
+  test("come oldest first, whatever the filter is now", () => {
+    store.setFilter({ ...NO_FILTER, control: "pad-2" });
+    expect(store.all([6, 1, 3]).map((e) => e.seq)).toEqual([1, 3, 6]);
+    expect(store.all([99])).toEqual([]);
+  });
+  test("from one row to another are those that pass, in either order", () => {
+    store.setFilter({ ...NO_FILTER, control: "pad-2" });
+    expect([store.between(1, 6), store.between(7, 4), store.between(2, 2)]).toEqual([[1, 3, 5], [5, 7], []]);
+  });
+  test("while the list is held, nothing that came since is between", () => {
+    store.hold(true);
+    add((ring) => ring.outcome(ring.short(9, 0, 0, 0x90, 36, 127, 3), OUTCOME.sent, 0, 0, 1, 0, 0));
+    expect(store.between(6, 99)).toEqual([6, 7]);
+  });
+});
+
 describe("messages a second", () => {
   test("by device and direction, counted once whatever the filter", () => {
     add((ring) => {
@@ -140,7 +221,7 @@ describe("rows on the live socket", () => {
     const ring = new TrafficRing(16);
     ring.outcome(ring.short(5, 0, 0, 0x90, 36, 127, 3), OUTCOME.sent, 0, 0, 1, 0, 0);
     const block = ring.drain()!;
-    const frame = encodeTrafficFrame({ log: 1, first: 7, load: 2, names: { é: 1 } }, block);
+    const frame = encodeTrafficFrame({ log: 1, first: 7, load: 2, names: { é: 1 } }, [block], []);
     const back = decodeTrafficFrame(frame.buffer as ArrayBuffer)!;
     expect([back.head, new Uint8Array(back.rows)]).toEqual([
       { log: 1, first: 7, load: 2, names: { é: 1 } },
@@ -151,7 +232,8 @@ describe("rows on the live socket", () => {
     ["nothing", new Uint8Array(0)],
     ["a length beyond its end", Uint8Array.of(255, 0, 0, 0, 1)],
     ["a head that is no JSON", Uint8Array.of(2, 0, 0, 0, 120, 120, 0, 0)],
-    ["a head of another kind", encodeTrafficFrame({ log: 1, first: -1, load: 0 }, null)],
+    ["a head of another kind", encodeTrafficFrame({ log: 1, first: -1, load: 0 }, [], [])],
+    ["more beside the rows than there is", encodeTrafficFrame({ log: 1, first: 0, load: 0, rests: 64 }, [], [])],
   ])("%s is refused", (_name, bytes) => {
     expect(decodeTrafficFrame(Uint8Array.from(bytes).buffer)).toBeNull();
   });

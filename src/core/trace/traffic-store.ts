@@ -7,6 +7,7 @@ import { hexBytes } from "../midi/words.ts";
 import { OUTCOME } from "./outcome.ts";
 import { type RefusedRow, ROWS_KEPT, type RowPiece, RowPieces, refusedEntry } from "./row-pieces.ts";
 import { entryOf, readsAs, type TrafficNames } from "./traffic-names.ts";
+import { restOf } from "./traffic-rests.ts";
 import { ROW_BYTES, readRow, rowCount, type TrafficRow } from "./traffic-ring.ts";
 import { becameWords, isUpkeepCode } from "./words.ts";
 
@@ -59,16 +60,16 @@ export class TrafficStore {
   }
 
   /** Rows `first` and on. Those that are here already, because they were asked for again, are left out. */
-  append(first: number, load: number, block: ArrayBuffer): void {
+  append(first: number, load: number, block: ArrayBuffer, rests: ArrayBuffer | null = null): void {
     const skip = Math.max(0, this.#rows.end - first);
     const count = rowCount(block);
     if (skip >= count) return;
     const own = skip === 0 ? block : block.slice(skip * ROW_BYTES);
-    this.#push({ first: first + skip, count: count - skip, load, block: own, refused: null });
+    this.#push({ first: first + skip, count: count - skip, load, block: own, rests, refused: null });
   }
 
   appendRefused(first: number, refused: RefusedRow): void {
-    if (first >= this.#rows.end) this.#push({ first, count: 1, load: 0, block: null, refused });
+    if (first >= this.#rows.end) this.#push({ first, count: 1, load: 0, block: null, rests: null, refused });
   }
 
   get kept(): number {
@@ -105,9 +106,17 @@ export class TrafficStore {
     return out;
   }
 
-  /** Everything that passes, oldest first. */
-  all(): TrafficEntry[] {
-    return this.#matches.slice(0, this.matched).flatMap((n) => this.#entry(n) ?? []);
+  /** Everything that passes, or these rows, oldest first; their bytes are whole where they were kept whole. */
+  all(only: readonly number[] | null = null): TrafficEntry[] {
+    const numbers = only ? [...only].sort((a, b) => a - b) : this.#matches.slice(0, this.matched);
+    return numbers.flatMap((n) => this.#entry(n, true) ?? []);
+  }
+
+  /** Numbers of the rows that pass, from row `from` to row `to` in either order, both included. */
+  between(from: number, to: number): number[] {
+    const { matched } = this;
+    const first = lowerBound(this.#matches, Math.min(from, to));
+    return this.#matches.slice(first, Math.min(matched, lowerBound(this.#matches, Math.max(from, to) + 1)));
   }
 
   rates(): Rate[] {
@@ -198,13 +207,26 @@ export class TrafficStore {
     return words.join(" ").toLowerCase().includes(wanted);
   }
 
-  #entry(n: number): TrafficEntry | null {
+  #entry(n: number, whole = false): TrafficEntry | null {
     const piece = this.#rows.all[this.#rows.placeOf(n)];
     if (!piece || n < piece.first || n >= piece.first + piece.count) return null;
     if (piece.refused) return refusedEntry(n, piece.refused);
     const names = this.#names.get(piece.load);
-    return names && piece.block ? { ...entryOf(readRow(piece.block, n - piece.first), names), seq: n } : null;
+    if (!names || !piece.block) return null;
+    const row = readRow(piece.block, n - piece.first);
+    return { ...entryOf(whole ? wholeRow(row, piece.rests) : row, names), seq: n };
   }
+}
+
+/** The row with all bytes of its message, where they were kept. */
+function wholeRow(row: TrafficRow, rests: ArrayBuffer | null): TrafficRow {
+  if (row.length <= row.bytes.length) return row;
+  const rest = restOf(rests, row.sequence);
+  if (!rest) return row;
+  const bytes = new Uint8Array(row.length);
+  bytes.set(row.bytes);
+  bytes.set(rest, row.bytes.length);
+  return { ...row, bytes };
 }
 
 const BLANK: TrafficEntry = {

@@ -81,6 +81,6 @@ function isTyping(target: EventTarget | null): boolean {
     (target.isContentEditable ||
       target instanceof HTMLTextAreaElement ||
       (target instanceof HTMLInputElement && !["checkbox", "color", "range"].includes(target.type)) ||
-      target.closest('[role="dialog"],[role="listbox"]:not(#functions)') !== null)
+      target.closest('[role="dialog"],[role="listbox"]:not(#functions, #traffic-rows)') !== null)
   );
 }

@@ -66,6 +66,18 @@ function actionWords(live: LiveState, entry: TrafficEntry, m: number, functionId
   return [fn.fn.name.toLowerCase(), numbers].filter(Boolean).join(" ");
 }
 
+/** The whole row as one line of text, its parts with tabs between. */
+export function rowAsText(live: LiveState, row: TrafficEntry): string {
+  return [
+    clockWords(row.atMs),
+    row.out ? "out" : "in",
+    deviceName(live, row),
+    bytesWords(live, row),
+    readsAs(live, row),
+    became(live, row).text,
+  ].join("\t");
+}
+
 /** A control's event in a person's words, for the bottom line: "pad 15 pressed". */
 export function eventWords(live: LiveState, entry: TrafficEntry): string {
   const surface = live.compiled.surfaces.find((s) => s.id === entry.device);

@@ -1,8 +1,9 @@
 /** The worker that keeps the list of traffic: it filters and counts, so that the page only draws what is seen. */
 import { decodeTrafficFrame } from "../../core/live/traffic-frame.ts";
+import { takeOf } from "../../core/trace/take-of.ts";
 import type { TrafficNames } from "../../core/trace/traffic-names.ts";
 import { NO_FILTER, TrafficStore } from "../../core/trace/traffic-store.ts";
-import type { FromWorker, ToWorker } from "./traffic-messages.ts";
+import type { FromWorker, Question, Questions, ToWorker } from "./traffic-messages.ts";
 
 /** The page is told at most this often, in ms. */
 const TELL_EVERY_MS = 100;
@@ -13,6 +14,9 @@ let filter = NO_FILTER;
 let from = 0;
 let count = 40;
 let isDue = false;
+/** Whether the list is held, and the page has the part of it that it looks at. */
+let isHeld = false;
+let isShown = false;
 /** When the chart was told last: it has a place for each second, not for each batch. */
 let chartedAtS = -1;
 
@@ -22,7 +26,16 @@ function tell(): void {
   const second = Math.floor(performance.now() / 1000);
   const rates = second === chartedAtS ? {} : { rates: store.rates() };
   chartedAtS = second;
-  say({ kind: "list", kept, matched, waiting, from, rows: store.window(from, count), ...rates });
+  // A list that is held does not change under the page: only what waits is news.
+  const rows = isHeld && isShown ? {} : { rows: { from, rows: store.window(from, count) } };
+  isShown = true;
+  say({ kind: "list", counts: { kept, matched, waiting }, ...rows, ...rates });
+}
+
+/** Tells at once, because the page did something. */
+function tellAnew(): void {
+  isShown = false;
+  tell();
 }
 
 function say(message: FromWorker): void {
@@ -32,17 +45,25 @@ function say(message: FromWorker): void {
 function frame(bytes: ArrayBuffer): void {
   const decoded = decodeTrafficFrame(bytes);
   if (!decoded) return;
-  const { head, rows } = decoded;
+  const { head, rows, rests } = decoded;
   if (head.log !== log) {
     // The server was started anew: its rows count from 0 again.
     log = head.log;
     store = new TrafficStore();
     store.setFilter(filter);
+    store.hold(isHeld);
+    isShown = false;
   }
   if (head.names) store.setNames(head.load, head.names as TrafficNames);
   if (head.refused) store.appendRefused(head.first, head.refused);
-  else store.append(head.first, head.load, rows);
+  else store.append(head.first, head.load, rows, rests);
 }
+
+const ANSWERS: { [Q in Question]: (ask: Questions[Q]["ask"]) => Questions[Q]["answer"] } = {
+  rows: ({ only }) => store.all(only),
+  take: ({ only, wires }) => takeOf(store.all(only), wires),
+  between: (ask) => store.between(ask.from, ask.to),
+};
 
 addEventListener("message", ({ data }: MessageEvent<ToWorker>) => {
   switch (data.kind) {
@@ -54,19 +75,20 @@ addEventListener("message", ({ data }: MessageEvent<ToWorker>) => {
     case "filter":
       filter = data.filter;
       store.setFilter(filter);
-      tell();
+      tellAnew();
       return;
     case "hold":
-      store.hold(data.on);
-      tell();
+      isHeld = data.on;
+      store.hold(isHeld);
+      tellAnew();
       return;
     case "window":
       from = data.from;
       count = data.count;
-      tell();
+      tellAnew();
       return;
-    case "all":
-      say({ kind: "all", rows: store.all() });
+    case "ask":
+      say({ kind: "answer", id: data.id, answer: ANSWERS[data.question](data as never) });
       return;
     default:
       data satisfies never;

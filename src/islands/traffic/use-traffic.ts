@@ -1,39 +1,46 @@
-/** The list of traffic as the panel sees it: a window of rows out of the worker. */
-import { useEffect, useMemo, useRef, useState } from "react";
-import type { TrafficEntry } from "../../core/live/protocol.ts";
+/** The list of traffic as the panel sees it: a part of the rows out of the worker. */
+import { startTransition, useEffect, useMemo, useRef, useState } from "react";
 import type { Rate, TrafficFilter } from "../../core/trace/traffic-store.ts";
 import { useActions } from "../live/actions.ts";
-import type { FromWorker, ToWorker } from "./traffic-messages.ts";
+import type { Counts, FromWorker, Question, Questions, Rows, ToWorker } from "./traffic-messages.ts";
+
+export interface TrafficCalls {
+  window(from: number, count: number): void;
+  ask<Q extends Question>(question: Q, about: Questions[Q]["ask"]): Promise<Questions[Q]["answer"]>;
+}
 
 export interface TrafficList {
-  readonly kept: number;
-  readonly matched: number;
-  readonly waiting: number;
-  readonly from: number;
-  readonly rows: readonly TrafficEntry[];
+  readonly counts: Counts;
+  readonly rows: Rows;
   readonly rates: readonly Rate[];
+  readonly calls: TrafficCalls;
 }
 
-const EMPTY: TrafficList = { kept: 0, matched: 0, waiting: 0, from: 0, rows: [], rates: [] };
+const NO_ROWS: Rows = { from: 0, rows: [] };
+const NO_RATES: readonly Rate[] = [];
 
-export interface TrafficHandle {
-  readonly list: TrafficList;
-  window(from: number, count: number): void;
-  /** Everything that passes the filter, oldest first. */
-  all(): Promise<readonly TrafficEntry[]>;
-}
-
-export function useTraffic(filter: TrafficFilter, held: boolean): TrafficHandle {
+/** `held`: rows that come are counted, and the list stays as it is. */
+export function useTraffic(filter: TrafficFilter, held: boolean): TrafficList {
   const { watchTraffic } = useActions();
-  const [list, setList] = useState(EMPTY);
+  const [counts, setCounts] = useState<Counts>({ kept: 0, matched: 0, waiting: 0 });
+  const [rows, setRows] = useState(NO_ROWS);
+  const [rates, setRates] = useState(NO_RATES);
   const worker = useRef<Worker | null>(null);
-  const asked = useRef<((rows: readonly TrafficEntry[]) => void)[]>([]);
+  const asked = useRef(new Map<number, (answer: never) => void>());
   useEffect(() => {
     const own = new Worker(new URL("./traffic.worker.ts", import.meta.url), { type: "module" });
     worker.current = own;
     own.onmessage = ({ data }: MessageEvent<FromWorker>) => {
-      if (data.kind === "list") setList((before) => ({ ...data, rates: data.rates ?? before.rates }));
-      else for (const answer of asked.current.splice(0)) answer(data.rows);
+      if (data.kind === "answer") {
+        asked.current.get(data.id)?.(data.answer as never);
+        asked.current.delete(data.id);
+        return;
+      }
+      setCounts(data.counts);
+      if (data.rows) setRows(data.rows);
+      // The chart takes its time: nothing waits for it.
+      const { rates } = data;
+      if (rates) startTransition(() => setRates(rates));
     };
     const stop = watchTraffic((frame) => {
       const copy = frame.slice(0);
@@ -45,23 +52,23 @@ export function useTraffic(filter: TrafficFilter, held: boolean): TrafficHandle 
       worker.current = null;
     };
   }, [watchTraffic]);
+  const calls = useMemo(() => {
+    let asks = 0;
+    const say = (message: ToWorker) => worker.current?.postMessage(message);
+    return {
+      window: (from, count) => say({ kind: "window", from, count }),
+      ask: (question, about) =>
+        new Promise((resolve) => {
+          asked.current.set(++asks, resolve);
+          say({ kind: "ask", id: asks, question, ...about } as ToWorker);
+        }),
+    } satisfies TrafficCalls as TrafficCalls;
+  }, []);
   useEffect(() => {
     worker.current?.postMessage({ kind: "filter", filter } satisfies ToWorker);
   }, [filter]);
   useEffect(() => {
     worker.current?.postMessage({ kind: "hold", on: held } satisfies ToWorker);
   }, [held]);
-  const calls = useMemo(
-    () => ({
-      window: (from: number, count: number) =>
-        worker.current?.postMessage({ kind: "window", from, count } satisfies ToWorker),
-      all: () =>
-        new Promise<readonly TrafficEntry[]>((resolve) => {
-          asked.current.push(resolve);
-          worker.current?.postMessage({ kind: "all" } satisfies ToWorker);
-        }),
-    }),
-    [],
-  );
-  return { list, ...calls };
+  return { counts, rows, rates, calls };
 }

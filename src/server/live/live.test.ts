@@ -24,6 +24,7 @@ function batch(more: Partial<EngineBatch> = {}): EngineBatch {
     load: 1,
     atMs: 1,
     rows: null,
+    rests: null,
     layer: "base",
     layers: [],
     desks: {},

@@ -111,7 +111,7 @@ export class Mirror {
     if (!batch.rows) return;
     const names = this.#names(batch.load);
     if (!names) return;
-    this.log.append(batch.load, batch.rows);
+    this.log.append(batch.load, batch.rows, batch.rests);
     this.#forgetLoads(batch.load);
     this.#noteLine(batch.rows, names);
   }

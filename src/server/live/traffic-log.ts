@@ -27,13 +27,13 @@ export class TrafficLog {
     this.#log = log;
   }
 
-  append(load: number, block: ArrayBuffer): void {
-    this.#rows.push({ first: this.#rows.end, count: rowCount(block), load, block, refused: null });
+  append(load: number, block: ArrayBuffer, rests: ArrayBuffer | null = null): void {
+    this.#rows.push({ first: this.#rows.end, count: rowCount(block), load, block, rests, refused: null });
     this.#rows.evict(ROWS_KEPT);
   }
 
   appendRefused(refused: RefusedRow): void {
-    this.#rows.push({ first: this.#rows.end, count: 1, load: 0, block: null, refused });
+    this.#rows.push({ first: this.#rows.end, count: 1, load: 0, block: null, rests: null, refused });
     this.#rows.evict(ROWS_KEPT);
   }
 
@@ -57,9 +57,10 @@ export class TrafficLog {
     const head: TrafficHead = { log: this.#log, first: piece.first, load: piece.load };
     if (piece.refused) {
       cursor.next = piece.first + 1;
-      return encodeTrafficFrame({ ...head, refused: piece.refused }, null);
+      return encodeTrafficFrame({ ...head, refused: piece.refused }, [], []);
     }
     const blocks: ArrayBuffer[] = [];
+    const rests: ArrayBuffer[] = [];
     let rows = 0;
     for (
       let p = pieces[at];
@@ -67,6 +68,7 @@ export class TrafficLog {
       p = pieces[++at]
     ) {
       blocks.push(p.block);
+      if (p.rests) rests.push(p.rests);
       rows += p.count;
     }
     cursor.next = piece.first + rows;
@@ -74,7 +76,7 @@ export class TrafficLog {
       cursor.named.add(piece.load);
       head.names = this.#namesOf(piece.load);
     }
-    return encodeTrafficFrame(head, joined(blocks));
+    return encodeTrafficFrame(head, blocks, rests);
   }
 
   /** The newest rows as the protocol tells them, oldest first; for tests and for what wants only a few. */
@@ -91,15 +93,4 @@ export class TrafficLog {
     }
     return out;
   }
-}
-
-function joined(blocks: readonly ArrayBuffer[]): ArrayBuffer {
-  if (blocks.length === 1) return blocks[0]!;
-  const out = new Uint8Array(blocks.reduce((n, b) => n + b.byteLength, 0));
-  let at = 0;
-  for (const b of blocks) {
-    out.set(new Uint8Array(b), at);
-    at += b.byteLength;
-  }
-  return out.buffer;
 }

@@ -1,7 +1,7 @@
 /** Rows of the list as a take: a recording that the dry run reads. */
-import type { TrafficEntry } from "../../core/live/protocol.ts";
-import { parseHexBytes } from "../../core/midi/words.ts";
-import { type TakeWire, takeEntry, writeTake } from "../../core/show/take.ts";
+import type { TrafficEntry } from "../live/protocol.ts";
+import { parseHexBytes } from "../midi/words.ts";
+import { type TakeWire, takeEntry, writeTake } from "../show/take.ts";
 
 /** The take, and how many rows are not in it because they were not kept whole or are no messages of a port. */
 export function takeOf(
