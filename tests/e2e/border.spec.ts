@@ -2,12 +2,9 @@
 import { spawn } from "node:child_process";
 import { createSocket } from "node:dgram";
 import { once } from "node:events";
-import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { WebSocket } from "ws";
-import { control, expect, expectLight, openPlace, test } from "./application.ts";
-
-const AXE = readFileSync(join(import.meta.dirname, "..", "..", "node_modules", "axe-core", "axe.min.js"), "utf8");
+import { expect, expectLight, openPlace, test } from "./application.ts";
 
 test("MIDI garbage and malformed OSC are shown in the list, and the show goes on", async ({ page, velvet, desk }) => {
   await velvet.post("/api/edit", {
@@ -90,27 +87,6 @@ test("pages carry a strict policy, and nothing is fetched from anywhere else", a
   }
   expect(elsewhere).toEqual([]);
 });
-
-for (const place of ["connect", "map", "run"] as const)
-  test(`${place} has no faults of accessibility that a tool can find`, async ({ page, velvet }) => {
-    await openPlace(page, velvet, place);
-    await expect(page.getByText("answering").first()).toBeVisible();
-    if (place === "map") await control(page, "fader-1").click();
-    await page.evaluate(AXE);
-    const faults = await page.evaluate(async () => {
-      const { axe } = window as unknown as {
-        axe: { run(): Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
-      };
-      return (await axe.run()).violations.map(
-        (v) =>
-          `${v.id}: ${v.nodes
-            .map((n) => n.html)
-            .slice(0, 3)
-            .join(" | ")}`,
-      );
-    });
-    expect(faults).toEqual([]);
-  });
 
 test("a port in use gets a sentence and exit code 1", async ({ velvet }) => {
   const { port } = new URL(velvet.url);

@@ -64,7 +64,7 @@ export function EditorFrame({ side, profile, users, problems, onRename, tabs }: 
         </Button>
       </header>
       <TabSheet label="Parts of the profile" sheets={tabs} />
-      <footer className="border-t border-velvet-700 px-5 py-2 text-small" role="status">
+      <div className="border-t border-velvet-700 px-5 py-2 text-small" role="status">
         {problems.length === 0 ? (
           <StateMark shape="tick" tone="good">
             complete: what you see is what runs
@@ -75,7 +75,7 @@ export function EditorFrame({ side, profile, users, problems, onRename, tabs }: 
             {problems.length > 3 ? ` And ${problems.length - 3} more.` : ""}
           </span>
         )}
-      </footer>
+      </div>
     </section>
   );
 }
