@@ -119,10 +119,11 @@ export class Engine {
     if (!carried) return translator;
     // What the dead engine knew holds until the desks have been asked again.
     compiled.desks.forEach((desk, d) => {
-      const { store } = translator.world.desks[d]!;
+      const runtime = translator.world.desks[d]!;
       for (const [index, value, source] of carried.values[desk.id] ?? []) {
-        if (index < desk.valueCount && value !== null) store.restore(index, value, source);
+        if (index < desk.valueCount && value !== null) runtime.store.restore(index, value, source);
       }
+      runtime.restoreKept(carried.holding.kept.filter((command) => command.desk === desk.id));
     });
     compiled.surfaces.forEach((surface, s) => {
       const state = translator.world.surfaces[s]!;
@@ -335,17 +336,18 @@ export class Engine {
     );
   }
 
-  #holdingIfChanged({ held, layers }: World): Holding | undefined {
+  #holdingIfChanged({ held, layers, desks }: World): Holding | undefined {
     const list = held.list();
     const key = [
       ...layers.locked,
       "",
       ...layers.held,
       ...list.map((h) => `${h.surface} ${h.control} ${h.sinceMs}`),
+      ...desks.map((d) => d.kept.changes),
     ].join("|");
     if (key === this.#lastHolding) return undefined;
     this.#lastHolding = key;
-    return { held: list, layers };
+    return { held: list, layers, kept: desks.flatMap((d) => d.kept.list()) };
   }
 
   async #stop(): Promise<void> {

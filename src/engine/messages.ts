@@ -1,5 +1,6 @@
 /** What server and engine say to each other over the worker's message port. */
 
+import type { DeskCommand } from "../core/desk/kept-commands.ts";
 import type { Health } from "../core/desk/link.ts";
 import type { Held } from "../core/gesture/held.ts";
 import type { LayersUp } from "../core/gesture/layers.ts";
@@ -21,6 +22,8 @@ export interface Carried {
 export interface Holding {
   held: readonly Held[];
   layers: LayersUp;
+  /** What waits for desks that are silent. */
+  kept: readonly DeskCommand[];
 }
 
 export type ToEngine =

@@ -1,5 +1,5 @@
 /** Everything that goes wrong in a night, and how it comes back by itself. */
-import { control, expect, expectLight, openPlace, test } from "./application.ts";
+import { control, dragFader, expect, expectLight, openPlace, test } from "./application.ts";
 
 test("the engine is killed: it comes back by itself, with page and lights right", async ({ page, velvet, desk }) => {
   await openPlace(page, velvet, "map");
@@ -27,6 +27,25 @@ test("the engine is killed while a pad is held: its release still arrives", asyn
   await expect.poll(() => velvet.output.join("")).toContain("started again");
   await page.mouse.up();
   await expect.poll(async () => (await desk.playback(3, 6)).flash).toBe(false);
+});
+
+test("the engine is killed while a desk is silent: the level that was kept for it is still sent on its return", async ({
+  page,
+  velvet,
+  desk,
+}) => {
+  await openPlace(page, velvet, "map");
+  const functions = page.getByRole("region", { name: "What listens" });
+  await expect(functions).toContainText("answering");
+  const before = (await desk.playback(1, 1)).level;
+  desk.freeze();
+  await expect(functions).toContainText("silent");
+  await dragFader(page, "fader-1", before, 0.9);
+  await expect(page.getByRole("region", { name: "Heard last" })).toContainText("kept until the desk answers");
+  await velvet.post("/api/break-engine");
+  await expect.poll(() => velvet.output.join("")).toContain("started again");
+  desk.thaw();
+  await expect.poll(async () => (await desk.playback(1, 1)).level).toBeCloseTo(0.9, 1);
 });
 
 test("the desk loses its power: silent, then back and redrawn", async ({ page, velvet, desk }) => {

@@ -1,18 +1,17 @@
 /** The way out to the desks: budgets, prepared datagrams, and what a release has to do. */
 
 import type { HouseCall } from "../desk/house-call.ts";
+import type { DeskCommand } from "../desk/kept-commands.ts";
 import type { Held, Release } from "../gesture/held.ts";
 import { leave } from "../gesture/layers.ts";
 import { LEVEL } from "../mapping/compile-actions.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { DIRECTION_OUT, SIDE_DESK } from "../trace/traffic-ring.ts";
 import { READY } from "./context.ts";
-import type { DeskRuntime, HeldBack } from "./desk-runtime.ts";
+import type { HeldBack } from "./desk-runtime.ts";
 import { markWatchers, type World } from "./world.ts";
 
 const TO_DESK = DIRECTION_OUT | SIDE_DESK;
-
-type DeskRelease = Extract<Release, { kind: "desk" }>;
 
 export class DeskOutput {
   readonly #world: World;
@@ -35,7 +34,7 @@ export class DeskOutput {
     const desk = desks[context.table.desk(a)]!;
     if (desk.isBlocked) {
       if (!continuous || desk.whenSilent !== "keep") return OUTCOME.deskSilent;
-      this.#keep(desk, this.prepare(a, value, 0), cause);
+      desk.kept.keep(this.prepare(a, value, 0), cause);
       return OUTCOME.keptForDesk;
     }
     if (continuous) {
@@ -51,19 +50,9 @@ export class DeskOutput {
     return null;
   }
 
-  #keep(desk: DeskRuntime, what: DeskRelease, cause: number): void {
-    const key = what.state >= 0 ? what.state : `${what.mapping} ${what.action}`;
-    desk.kept.delete(key); // what was moved last is sent last
-    desk.kept.set(key, { what, cause });
-  }
-
   /** Desk d answers again: the newest of each value goes out. */
   deskReturned(d: number): void {
-    const { kept } = this.#world.desks[d]!;
-    for (const [key, { what, cause }] of kept) {
-      kept.delete(key);
-      this.carryOut(what, cause, OUTCOME.action);
-    }
+    for (const { what, cause } of this.#world.desks[d]!.kept.take()) this.carryOut(what, cause, OUTCOME.action);
   }
 
   // Newest wins. What an action is bound to by the message itself is made ready now: later there is another message.
@@ -144,7 +133,7 @@ export class DeskOutput {
   }
 
   /** What action a does for a value, made ready now (rule 6): for its release, or for later. */
-  prepare(a: number, value: number, delayMs: number): DeskRelease {
+  prepare(a: number, value: number, delayMs: number): DeskCommand {
     const { context } = this.#world;
     const { action, desk, mapping } = context.compiled.actions[a]!;
     const { messages, table } = context;
@@ -198,7 +187,7 @@ export class DeskOutput {
     const desk = world.desks[d]!;
     if (desk.isBlocked) {
       // A release is kept whatever the setting: what hangs at the desk must not hang for ever.
-      if (code === OUTCOME.letGo || desk.whenSilent === "keep") this.#keep(desk, what, cause);
+      if (code === OUTCOME.letGo || desk.whenSilent === "keep") desk.kept.keep(what, cause);
       return;
     }
     this.#flush(desk.heldBack);

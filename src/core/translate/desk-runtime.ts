@@ -1,8 +1,8 @@
 /** What is known of one desk while the show runs. It outlives edits as long as the desk keeps its profile. */
 import type { CompiledDesk } from "../desk/compile-desk.ts";
+import { type DeskCommand, KeptCommands } from "../desk/kept-commands.ts";
 import { DeskLink } from "../desk/link.ts";
 import { DeskStateStore, UNKNOWN } from "../desk/state-store.ts";
-import type { Release } from "../gesture/held.ts";
 import { Budget } from "../guard/budget.ts";
 import type { MidiParser } from "../midi/parser.ts";
 import type { DeskProfile } from "../show/desk-profile.ts";
@@ -17,7 +17,7 @@ export interface HeldBack {
   readonly value: number;
   readonly cause: number;
   /** Its datagrams, where they cannot be made anew later. */
-  readonly prepared: Release | null;
+  readonly prepared: DeskCommand | null;
 }
 
 /** Commands that wait for their answer at the most; older ones count as answered. */
@@ -55,7 +55,7 @@ export class DeskRuntime {
   /** True where a command is its bytes and nothing more, which is nearly always. */
   isPlain = true;
   /** Newest command for each value, to be sent when it answers again. */
-  readonly kept = new Map<number | string, { what: Release; cause: number }>();
+  readonly kept = new KeptCommands();
   readonly #answers: boolean;
   #asked: Asked[] = [];
 
@@ -77,10 +77,17 @@ export class DeskRuntime {
   /** To be called when its health may have changed. */
   settleHealth(): void {
     const { health } = this.link.state;
-    const away = health === "silent" || health === "refusing";
+    // Where commands wait and it has not been heard, it is as silent as it was for the engine that kept them.
+    const away = health === "silent" || health === "refusing" || (health === "waiting" && this.kept.size > 0);
     this.isBlocked = away && this.whenSilent !== "send";
     this.isPlain = !this.isBlocked && !this.#answers;
     if (away) this.#asked = [];
+  }
+
+  /** Takes over what waits for it from an engine that died. */
+  restoreKept(commands: readonly DeskCommand[]): void {
+    this.kept.restore(commands);
+    this.settleHealth();
   }
 
   /** A command was sent. */

@@ -146,6 +146,16 @@ describe("rule 20: while a desk does not answer", () => {
     expect([commands(r), r.became()]).toEqual([[], ["sent", "deskSilent"]]);
     expect(commands(r.desk("/beat/back", i(4)))).toEqual(["/do/channel/3/mute 0"]);
   });
+  test("what waits for a desk is taken over by an engine that follows a dead one, and the newest still wins", () => {
+    const dead = silent();
+    dead.move("fader-1", 10).move("fader-2", 20).move("fader-1", 127);
+    const r = new Rig(show(), {});
+    r.translator.world.desks[0]!.restoreKept(dead.translator.world.desks[0]!.kept.list());
+    // It has not been heard by this engine, and is still as silent as it was.
+    r.move("fader-2", 127).tap("pad-1");
+    expect([commands(r), r.became().slice(0, 2)]).toEqual([[], ["keptForDesk", "deskSilent"]]);
+    expect(commands(r.desk("/beat/back", i(1)))).toEqual(["/do/channel/1/level 10", "/do/channel/2/level 10"]);
+  });
   test("“send” sends into the dark", () => {
     expect(commands(silent("send").move("fader-1", 127))).toEqual(["/do/channel/1/level 10"]);
   });

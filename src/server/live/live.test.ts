@@ -148,14 +148,14 @@ describe("what the server keeps for the browsers", () => {
       batch({
         values: { lights: [[3, 0.5, 2, 0]] },
         controls: { deck: [[30, 0.5, -1, 1, 0]] },
-        holding: { held: [held], layers },
+        holding: { held: [held], layers, kept: [] },
       }),
     );
     mirror.take(batch());
     expect(mirror.carried()).toEqual({
       values: { lights: [[3, 0.5, 2, 0]] },
       controls: { deck: [[30, 0.5, -1, 1, 0]] },
-      holding: { held: [held], layers },
+      holding: { held: [held], layers, kept: [] },
     });
   });
 });

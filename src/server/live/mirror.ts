@@ -41,7 +41,7 @@ export class Mirror {
   #surfaces: Record<string, SurfaceLive> = {};
   #held: HeldNow[] = [];
   #house = "";
-  #holding: Holding = { held: [], layers: NO_LAYERS };
+  #holding: Holding = { held: [], layers: NO_LAYERS, kept: [] };
   readonly #values = new Map<string, Map<number, ValueChange>>();
   readonly #controls = new Map<string, Map<number, ControlChange>>();
   /** Newest message per status and number, for each surface. */
