@@ -96,7 +96,11 @@ try {
   await page.locator('[data-control="pad-4"][data-lamp="full"]').waitFor();
   await shot("map");
   await page.keyboard.press("`");
-  await page.getByRole("listbox", { name: "Messages, newest first" }).locator("[data-row]").first().waitFor();
+  const rows = page.getByRole("listbox", { name: "Messages, newest first" }).getByRole("option");
+  await page.getByLabel("Messages a second").locator("figcaption span").first().waitFor();
+  await rows.nth(4).click();
+  await rows.nth(2).click({ modifiers: ["Shift"] });
+  await page.getByRole("button", { name: "Copy 3" }).waitFor();
   await shot("traffic");
   await page.keyboard.press("`");
   for (const item of [

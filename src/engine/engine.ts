@@ -7,8 +7,9 @@ import type { Desk, PortRef } from "../core/show/show.ts";
 import { Translator } from "../core/translate/translator.ts";
 import type { World } from "../core/translate/world.ts";
 import type { FromEngine, Holding, ToEngine } from "./messages.ts";
-import { LineTcpPort } from "./ports/line-tcp.ts";
-import { listenAddressFor, OPEN, type PortEvents, WAITING } from "./ports/port.ts";
+import { CablePort, Cables } from "./ports/cables.ts";
+import { deskPort } from "./ports/desk-port.ts";
+import { OPEN, type PortEvents, WAITING } from "./ports/port.ts";
 import { UdpPort } from "./ports/udp.ts";
 import { deskReports, type OpenPort, surfaceReports } from "./reports.ts";
 import { SameProfiles } from "./same-profiles.ts";
@@ -35,6 +36,7 @@ export class Engine {
   readonly #inputs = new Map<string, OpenPort>();
   readonly #outputs = new Map<string, OpenPort>();
   readonly #desks = new Map<string, OpenPort>();
+  readonly #cables = new Cables();
   #midiOut: [string, Uint8Array][] = [];
   #timer: NodeJS.Timeout | null = null;
   /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
@@ -217,17 +219,7 @@ export class Engine {
           if (state.state === "open") this.#withDesk(id, (t, d) => t.tryDesk(d, this.#nowMs()));
         },
       };
-      const { kind, lineEnd = "lf" } = profile.wire;
-      open.port =
-        kind === "line-tcp"
-          ? new LineTcpPort({ host: desk.host, port: desk.port, lineEnd }, events)
-          : new UdpPort(
-              {
-                peer: { host: desk.host, port: desk.port },
-                listen: { host: listenAddressFor(desk.host), port: desk.listenPort },
-              },
-              events,
-            );
+      open.port = deskPort(desk, profile, events);
       open.port.open();
     }
   }
@@ -248,22 +240,31 @@ export class Engine {
         return;
       case "midi-udp": {
         const address = { host: ref.host, port: ref.port };
-        open.port = new UdpPort(input ? { listen: address } : { peer: address }, {
-          message: (bytes) => this.#bytesFrom(id, bytes),
-          refused: () => this.#withDesk(id, (t, d) => t.deskRefused(d, this.#nowMs())),
-          state: (state) => {
-            open.state = state;
-            if (input || state.state !== "open") return;
-            this.#withSurface(id, (t, s) => t.surfaceOpened(s, this.#nowMs()));
-            this.#withDesk(id, (t, d) => t.tryDesk(d, this.#nowMs()));
-          },
-        });
+        const events = this.#midiEvents(id, open, input);
+        open.port = new UdpPort(input ? { listen: address } : { peer: address }, events);
         open.port.open();
         return;
       }
+      case "cable":
+        open.port = new CablePort(this.#cables, { name: ref.name, input }, this.#midiEvents(id, open, input));
+        open.port.open();
+        return;
       default:
         ref satisfies never;
     }
+  }
+
+  #midiEvents(id: string, open: OpenPort, input: boolean): PortEvents {
+    return {
+      message: (bytes) => this.#bytesFrom(id, bytes),
+      refused: () => this.#withDesk(id, (t, d) => t.deskRefused(d, this.#nowMs())),
+      state: (state) => {
+        open.state = state;
+        if (input || state.state !== "open") return;
+        this.#withSurface(id, (t, s) => t.surfaceOpened(s, this.#nowMs()));
+        this.#withDesk(id, (t, d) => t.tryDesk(d, this.#nowMs()));
+      },
+    };
   }
 
   #bridge(id: string, input: boolean, output: boolean): void {
@@ -371,6 +372,6 @@ function closeOthers(open: Map<string, OpenPort>, wanted: ReadonlyMap<string, st
     }
 }
 
-function deskKey({ profile, host, port, listenPort, midi }: Desk): string {
-  return midi ? `${profile} ${JSON.stringify(midi.out)}` : `${profile} ${host} ${port} ${listenPort}`;
+function deskKey({ profile, host, port, listenPort, midi, over }: Desk): string {
+  return midi ? `${profile} ${JSON.stringify(midi.out)}` : `${profile} ${host} ${port} ${listenPort} ${over}`;
 }

@@ -115,6 +115,31 @@ test("the lighting desk tells listeners what it did, answers pulses, and leaves 
   socket.close();
 });
 
+test("desks that speak OSC are reached over TCP too, after a length and between the ENDs of SLIP", async ({
+  velvet,
+}) => {
+  const withLength = (bytes: Buffer) =>
+    Buffer.concat([Buffer.from([0, 0, bytes.length >> 8, bytes.length & 255]), bytes]);
+  const slip = (bytes: Buffer) => Buffer.from([0xc0, ...bytes, 0xc0]); // these messages have no byte to be replaced
+  for (const [frame, answer] of [
+    [withLength, withLength(osc("/pulse/back", "i", 12))],
+    [slip, slip(osc("/pulse/back", "i", 12))],
+  ] as const) {
+    const socket = connect(velvet.desk.ports.port, "127.0.0.1");
+    await once(socket, "connect");
+    const level = frame === slip ? 0.5 : 0.25;
+    socket.write(Buffer.concat([frame(osc("/set/playback/4/8/level", "f", level)), frame(osc("/pulse", "i", 12))]));
+    const [bytes] = (await once(socket, "data")) as [Buffer];
+    expect(bytes.equals(answer)).toBe(true);
+    expect((await velvet.desk.playback(4, 8)).level).toBe(level);
+    socket.destroy();
+  }
+  // What can be no message closes the connection.
+  const socket = connect(velvet.sound.ports.port, "127.0.0.1");
+  socket.write(osc("/beat", "i", 1));
+  await once(socket, "close");
+});
+
 test("the sound desk tells followers every change and its meters, and answers beats", async ({ velvet }) => {
   const { port } = velvet.sound.ports;
   const { socket, next } = await udp();

@@ -119,6 +119,11 @@ describe("checks that help", () => {
     expect(said({ ...base, surfaces: [{ ...surface, in: udp(1), out: udp(1) }] })).toEqual([
       'fault feeds-itself {"port":"deck"}',
     ]);
+    const cable = { kind: "cable", name: "Bells" } as const;
+    expect(said({ ...base, surfaces: [{ ...surface, in: cable, out: cable }] })).toEqual([
+      'fault feeds-itself {"port":"deck"}',
+    ]);
+    expect(said({ ...base, surfaces: [{ ...surface, in: cable, out: { ...cable, name: "Back" } }] })).toEqual([]);
     expect(
       said({ ...base, routes: [{ id: "r", name: "R", on: true, from: "deck", to: "deck", pass: "all" }] }),
     ).toEqual(['care feeds-itself {"route":"r"}']);

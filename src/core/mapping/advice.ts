@@ -253,6 +253,7 @@ function uses({ sends, light }: Control, status: number, number: number): boolea
 /** Ports that lead to the same place. Screens and ports to nowhere lead to none. */
 function samePort(a: PortRef, b: PortRef): boolean {
   if (a.kind === "browser-midi" && b.kind === "browser-midi") return a.device === b.device && a.nth === b.nth;
+  if (a.kind === "cable" && b.kind === "cable") return a.name === b.name;
   return a.kind === "midi-udp" && b.kind === "midi-udp" && a.host === b.host && a.port === b.port;
 }
 
@@ -281,7 +282,7 @@ function portAdvice({ show, surfaces }: CompiledShow, advice: Advice[]): void {
       });
   }
   for (const { surface } of surfaces)
-    if (surface.out.kind === "midi-udp" && samePort(surface.in, surface.out))
+    if (surface.out.kind !== "browser-midi" && samePort(surface.in, surface.out))
       advice.push({
         code: "feeds-itself",
         severity: "fault",

@@ -343,3 +343,18 @@ describe("surface profiles", () => {
     expect(banked(0)).toEqual(["controls[0].sends: the control “a” already sends note 120 on channel 1."]);
   });
 });
+
+describe("what carries a desk's messages fits its kind", () => {
+  const over = (profile: "quay-lights" | "bell", carrier: "udp" | "tcp" | "tcp-slip") => {
+    const base = profile === "bell" ? { ...synth } : showWith([]).desks[0]!;
+    return problems(showWith([], { desks: [{ ...base, over: carrier }] }));
+  };
+  test("OSC goes over UDP and over TCP in either framing", () => {
+    expect([...over("quay-lights", "udp"), ...over("quay-lights", "tcp"), ...over("quay-lights", "tcp-slip")]).toEqual(
+      [],
+    );
+  });
+  test("a desk with MIDI ports has none, and says so", () => {
+    expect(over("bell", "tcp")).toEqual(["desks[0].over: expected nothing, for this kind of desk."]);
+  });
+});

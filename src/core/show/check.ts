@@ -3,7 +3,7 @@ import { checkDeskProfile } from "../desk/check-desk-profile.ts";
 import { checkMapping } from "./check-mapping.ts";
 import { type ShowNames, showNames, twice } from "./check-names.ts";
 import { checkSurfaceProfile } from "./check-surface-profile.ts";
-import type { DeskProfile } from "./desk-profile.ts";
+import { CARRIERS, type DeskProfile } from "./desk-profile.ts";
 import { HOUSE } from "./ids.ts";
 import type { Path, Problem } from "./problem.ts";
 import { BASE_LAYER, type Show } from "./show.ts";
@@ -83,6 +83,12 @@ export function checkShow(show: Show, given: Profiles): Problem[] {
         code: "not-valid",
         path: ["desks", i, "midi"],
         expected: d.midi ? "no MIDI ports: this kind of desk has a network address" : "the MIDI ports of this desk",
+      });
+    else if (d.over !== undefined && !CARRIERS[profile.wire.kind].includes(d.over))
+      problems.push({
+        code: "not-valid",
+        path: ["desks", i, "over"],
+        expected: CARRIERS[profile.wire.kind].join(" or ") || "nothing, for this kind of desk",
       });
   });
   checkParts(show, names, problems);

@@ -230,6 +230,26 @@ export const DeskFunction = z.strictObject({
 });
 export type DeskFunction = z.infer<typeof DeskFunction>;
 
+/**
+ * What carries the messages of a desk: datagrams, or a connection in which OSC stands after its length (OSC 1.0) or
+ * between END bytes (SLIP, OSC 1.1), and lines between their ends.
+ */
+export const Carrier = z.enum(["udp", "tcp", "tcp-slip"]);
+export type Carrier = z.infer<typeof Carrier>;
+
+/** What each kind of wire can be carried by, its own first. */
+export const CARRIERS: Record<DeskProfile["wire"]["kind"], readonly Carrier[]> = {
+  "osc-udp": ["udp", "tcp", "tcp-slip"],
+  "line-tcp": ["tcp", "udp"],
+  midi: [],
+  inside: [],
+};
+
+/** `over`: what the desk was set to; left out, its kind's own. */
+export function carrierOf(profile: DeskProfile, over?: Carrier): Carrier {
+  return over ?? CARRIERS[profile.wire.kind][0] ?? "udp";
+}
+
 export const DESK_PROFILE_FORMAT = "velvet-hinge/desk-profile";
 
 export const DeskProfile = z.strictObject({

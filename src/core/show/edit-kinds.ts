@@ -70,6 +70,8 @@ export const Edit = z.discriminatedUnion("kind", [
     host: Desk.shape.host,
     port: Desk.shape.port,
     listenPort: Desk.shape.listenPort,
+    /** Left out, what its kind has by itself. */
+    over: Desk.shape.over,
   }),
   z.strictObject({ kind: z.literal("set-desk-midi"), id: Id, in: PortRef, out: PortRef }),
   z.strictObject({ kind: z.literal("set-desk-when-silent"), id: Id, whenSilent: WhenSilent }),

@@ -45,6 +45,10 @@ const EDITS: [Edit, string][] = [
     { kind: "set-desk-address", id: "lights", host: "127.0.0.2", port: 7, listenPort: 8 },
     "change the address of Lights",
   ],
+  [
+    { kind: "set-desk-address", id: "lights", host: "127.0.0.2", port: 7, listenPort: 8, over: "tcp-slip" },
+    "change the address of Lights",
+  ],
   [{ kind: "add-layer", layer: { id: "sends", name: "Sends" } }, "add the layer Sends"],
   [{ kind: "add-mapping", mapping: mapping("pad-2", toggle(2)) }, "map pad-2"],
   [{ kind: "change-mapping", id: "m-pad-1", set: { name: "Lanterns", layers: ["shift"] } }, "change pad-1"],
@@ -238,4 +242,12 @@ describe("undo", () => {
       }),
     );
   });
+});
+
+test("a new address without a carrier is what the kind of desk has by itself", () => {
+  const address = { kind: "set-desk-address", id: "lights", host: "127.0.0.2", port: 7, listenPort: 8 } as const;
+  const tcp = applyEdit(show, { ...address, over: "tcp" }, profiles);
+  const back = tcp.ok ? applyEdit(tcp.show, address, profiles) : tcp;
+  expect(tcp.ok && tcp.show.desks[0]!.over).toBe("tcp");
+  expect(back.ok && "over" in back.show.desks[0]!).toBe(false);
 });

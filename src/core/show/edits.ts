@@ -9,7 +9,7 @@ import { inUse, missingTarget, unknownProfile } from "./edit-refusals.ts";
 import { editLabel } from "./edit-words.ts";
 import type { Problem } from "./problem.ts";
 import { replaceDesk, replaceSurface } from "./replace.ts";
-import type { Action, Show } from "./show.ts";
+import type { Action, Desk, Show } from "./show.ts";
 
 enablePatches();
 
@@ -63,7 +63,7 @@ function change(draft: Show, edit: Edit, profiles: Profiles): void {
       byId(draft.desks, edit.id).name = edit.name;
       return;
     case "set-desk-address":
-      Object.assign(byId(draft.desks, edit.id), { host: edit.host, port: edit.port, listenPort: edit.listenPort });
+      setAddress(byId(draft.desks, edit.id), edit);
       return;
     case "set-desk-midi":
       byId(draft.desks, edit.id).midi = { in: edit.in, out: edit.out };
@@ -172,6 +172,12 @@ function put<T extends { id: string }>(list: T[], item: T): void {
   const at = list.findIndex((x) => x.id === item.id);
   if (at < 0) list.push(item);
   else list[at] = item;
+}
+
+function setAddress(desk: Desk, { host, port, listenPort, over }: Extract<Edit, { kind: "set-desk-address" }>): void {
+  Object.assign(desk, { host, port, listenPort });
+  if (over) desk.over = over;
+  else delete desk.over;
 }
 
 function byId<T extends { id: string }>(list: T[], id: string): T {

@@ -150,6 +150,7 @@ export function replaceDesk(draft: Show, id: string, next: DeskProfile, old: Des
   desk.profile = next.id;
   if (next.wire.kind === "midi") desk.midi ??= { in: { kind: "none" }, out: { kind: "none" } };
   else delete desk.midi;
+  delete desk.over;
   const functions = new Map(next.functions.map((f) => [f.id, f]));
   const states = new Set(next.states.map((s) => s.id));
   for (const m of draft.mappings) {

@@ -1,6 +1,6 @@
 /** The show: everything that is saved together, as one versioned document. */
 import { z } from "zod";
-import { DeskProfile } from "./desk-profile.ts";
+import { Carrier, DeskProfile } from "./desk-profile.ts";
 import { Colour, Id, Name } from "./ids.ts";
 import { Binding, ControlRef, Shape } from "./shape.ts";
 import { AnyMessage, SurfaceProfile } from "./surface-profile.ts";
@@ -13,6 +13,8 @@ export const PortRef = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("browser-midi"), device: z.string().min(1).max(200), nth: z.int().min(1).max(64) }),
   /** One MIDI message a datagram: in listens on the port, out sends to it. */
   z.strictObject({ kind: z.literal("midi-udp"), host: z.string().min(1).max(200), port: z.int().min(1).max(65_535) }),
+  /** A cable inside this program, by its name: what goes out to it comes in for all who listen to it. */
+  z.strictObject({ kind: z.literal("cable"), name: Name }),
   z.strictObject({ kind: z.literal("none") }),
 ]);
 export type PortRef = z.infer<typeof PortRef>;
@@ -40,6 +42,8 @@ export const Desk = z.strictObject({
   /** Of a desk that is driven by MIDI: where its messages go, and where its own come from. */
   midi: z.strictObject({ in: PortRef, out: PortRef }).optional(),
   whenSilent: WhenSilent.optional(),
+  /** What carries its messages, where that is not what its kind has by itself. */
+  over: Carrier.optional(),
 });
 export type Desk = z.infer<typeof Desk>;
 

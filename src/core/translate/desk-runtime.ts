@@ -111,6 +111,6 @@ export class DeskRuntime {
 }
 
 export function addressOf(compiled: CompiledDesk): string {
-  const { host, port, listenPort } = compiled.desk;
-  return `${host} ${port} ${listenPort}`;
+  const { host, port, listenPort, over } = compiled.desk;
+  return `${host} ${port} ${listenPort} ${over}`;
 }

@@ -19,6 +19,7 @@ const LIGHT_BUDGET: Record<PortRef["kind"], readonly [number, number]> = {
   screen: [20_000, 2048],
   "browser-midi": [1000, 32],
   "midi-udp": [20_000, 2048],
+  cable: [20_000, 2048],
   none: [1000, 32],
 };
 

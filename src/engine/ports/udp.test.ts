@@ -2,6 +2,7 @@ import { createSocket, type Socket } from "node:dgram";
 import { EventEmitter, once } from "node:events";
 import { afterEach, describe, expect, test } from "vitest";
 import type { PortState } from "../../core/live/protocol.ts";
+import { LineFraming } from "../../core/stream/line-framing.ts";
 import { failureWords, listenAddressFor } from "./port.ts";
 import { UdpPort } from "./udp.ts";
 
@@ -137,4 +138,52 @@ test.each([
   ["EWHATEVER", "the system says EWHATEVER"],
 ])("%s in words", (code, words) => {
   expect(failureWords(Object.assign(new Error("x"), { code }), 80)).toBe(words);
+});
+
+describe("lines in datagrams", () => {
+  test("go out with their end, and come in one by one", async () => {
+    const other = await peer();
+    const listen = await free();
+    const { port, events } = open({
+      peer: { host: "127.0.0.1", port: other.number },
+      listen: { host: "127.0.0.1", port: listen },
+      lines: new LineFraming("crlf"),
+    });
+    const lines: string[] = [];
+    events.on("message", (bytes: number[]) => lines.push(String.fromCharCode(...bytes)));
+    await once(events, "open");
+    port.send(new TextEncoder().encode("cut 1"), 0, 5);
+    const [heard] = (await once(other, "message")) as [Buffer];
+    expect(String(heard)).toBe("cut 1\r\n");
+    for (const datagram of ["ok\r\nat key 1 1", "pong"]) other.send(datagram, listen, "127.0.0.1");
+    while (lines.length < 3) await once(events, "message");
+    expect(lines).toEqual(["ok", "at key 1 1", "pong"]);
+    expect(port.counted).toEqual({ in: 3, out: 1, failed: 0 });
+  });
+});
+
+describe("an address of many", () => {
+  test("of a whole network: everybody there hears it, and any of them is heard", async () => {
+    const other = createSocket({ type: "udp4", reuseAddr: true });
+    other.bind(0, "0.0.0.0");
+    await once(other, "listening");
+    closing.push(() => new Promise((done) => other.close(done)));
+    const listen = await free();
+    const { port, events } = open({
+      peer: { host: "127.255.255.255", port: other.address().port },
+      listen: { host: "127.0.0.1", port: listen },
+    });
+    await once(events, "open");
+    port.send(Uint8Array.of(1, 2, 3), 0, 3);
+    const [heard] = (await once(other, "message")) as [Buffer];
+    expect([...heard]).toEqual([1, 2, 3]);
+    other.send(Uint8Array.of(7), listen, "127.0.0.1");
+    expect(await once(events, "message")).toEqual([[7]]);
+  });
+  test("of a group that cannot be joined: said in words, and tried again", async () => {
+    const { port, events } = open({ peer: { host: "239.300.0.1", port: 5000 } });
+    const [failed] = (await once(events, "failed")) as [PortState];
+    expect(failed.detail).not.toBe("");
+    expect(port.counted.failed).toBe(1);
+  });
 });

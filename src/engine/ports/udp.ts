@@ -2,10 +2,12 @@
  * A UDP port: datagrams from and to one peer (a desk), or only in, or only out.
  *
  * The socket is connected to its peer, so the system tells us when the network refuses what we send, and drops
- * what others send to us.
+ * what others send to us. Where the address is that of a group (multicast) or of everybody on the network
+ * (broadcast), it is not, and any answer is heard.
  */
 import { createSocket, type Socket } from "node:dgram";
 import type { PortState } from "../../core/live/protocol.ts";
+import type { LineFraming } from "../../core/stream/line-framing.ts";
 import {
   failureWords,
   listenAddressFor,
@@ -21,11 +23,16 @@ export interface UdpAddress {
   peer?: { host: string; port: number };
   /** Where to listen; left out, the system chooses a port. */
   listen?: { host: string; port: number };
+  /** The datagrams carry lines of text: each line is a message of its own. */
+  lines?: LineFraming;
 }
 
 /** First and longest pause before a failed port is opened again, in ms. */
 const RETRY_MS = 250;
 const LONGEST_RETRY_MS = 8000;
+
+/** Networks a multicast datagram may go through: its own. */
+const HOPS = 1;
 
 /** Longest datagram whose buffer is kept for the next of its length, in bytes. */
 const SCRATCH_BYTES = 512;
@@ -36,6 +43,7 @@ export class UdpPort implements Port {
   readonly #events: PortEvents;
   #socket: Socket | null = null;
   #ready = false;
+  readonly #isForMany: boolean;
   #closed = false;
   #retryMs = RETRY_MS;
   #retry: NodeJS.Timeout | null = null;
@@ -44,6 +52,7 @@ export class UdpPort implements Port {
 
   constructor(address: UdpAddress, events: PortEvents) {
     this.#address = address;
+    this.#isForMany = address.peer !== undefined && isForMany(address.peer.host);
     this.#events = events;
   }
 
@@ -52,22 +61,35 @@ export class UdpPort implements Port {
     const socket = createSocket({ type: "udp4", recvBufferSize: RECEIVE_BUFFER_BYTES });
     this.#socket = socket;
     this.#events.state(WAITING);
-    socket.on("message", (bytes) => {
+    const message = (bytes: Uint8Array) => {
       this.counted.in++;
       this.#events.message(bytes);
-    });
+    };
+    const { lines } = this.#address;
+    if (lines)
+      socket.on("message", (bytes) => {
+        this.counted.failed += lines.readWhole(bytes, message);
+      });
+    else socket.on("message", message);
     socket.on("error", (error: NodeJS.ErrnoException) => this.#error(socket, error));
     const host = listen?.host ?? (peer ? listenAddressFor(peer.host) : "127.0.0.1");
     socket.bind(listen?.port ?? 0, host, () => {
-      if (peer) socket.connect(peer.port, peer.host, () => this.#opened(socket));
+      if (peer && isForMany(peer.host)) this.#joined(socket, peer.host);
+      else if (peer) socket.connect(peer.port, peer.host, () => this.#opened(socket));
       else this.#opened(socket);
     });
   }
 
   send(bytes: Uint8Array, offset: number, length: number): void {
     const socket = this.#socket;
-    if (!socket || !this.#ready || !this.#address.peer) {
+    const { peer, lines } = this.#address;
+    if (!socket || !this.#ready || !peer) {
       this.counted.failed++;
+      return;
+    }
+    if (lines) {
+      this.counted.out++;
+      this.#toPeer(socket, peer, Buffer.from(lines.write(bytes.subarray(offset, offset + length))));
       return;
     }
     // The caller writes the next value into its own buffer. Ours is free again when the system took the datagram at
@@ -79,8 +101,27 @@ export class UdpPort implements Port {
     }
     for (let i = 0; i < length; i++) copy[i] = bytes[offset + i]!;
     this.counted.out++;
-    socket.send(copy);
+    this.#toPeer(socket, peer, copy);
     if (socket.getSendQueueCount() > 0) this.#scratch.clear();
+  }
+
+  #toPeer(socket: Socket, peer: { host: string; port: number }, bytes: Buffer): void {
+    if (this.#isForMany) socket.send(bytes, peer.port, peer.host);
+    else socket.send(bytes);
+  }
+
+  /** An address of many is not connected to: those who answer do so from addresses of their own. */
+  #joined(socket: Socket, host: string): void {
+    try {
+      socket.setBroadcast(true);
+      if (isMulticast(host)) {
+        socket.addMembership(host);
+        socket.setMulticastTTL(HOPS);
+      }
+      this.#opened(socket);
+    } catch (error) {
+      this.#error(socket, error as NodeJS.ErrnoException);
+    }
   }
 
   close(): Promise<void> {
@@ -126,4 +167,15 @@ export class UdpPort implements Port {
       }
     });
   }
+}
+
+/** 224.0.0.0 to 239.255.255.255 (RFC 5771). */
+function isMulticast(host: string): boolean {
+  const first = Number(host.split(".")[0]);
+  return first >= 224 && first <= 239;
+}
+
+/** A group, or everybody on a network: an address that ends with 255, as all common networks have it. */
+function isForMany(host: string): boolean {
+  return isMulticast(host) || /^\d+\.\d+\.\d+\.255$/.test(host);
 }

@@ -7,7 +7,7 @@ import { newId } from "../map/new-ids.ts";
 import { FIELD, TextField } from "../parts/controls.tsx";
 import { Field, FormDialog } from "../parts/FormDialog.tsx";
 import { Select } from "../parts/Select.tsx";
-import { AddressFields, addressOf } from "./AddressFields.tsx";
+import { type Address, AddressFields, addressOf } from "./AddressFields.tsx";
 import { MidiPortFields } from "./MidiPortFields.tsx";
 
 export function AddDesk({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
@@ -22,7 +22,7 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
   const first = choices.find((p) => p.wire.kind !== "midi") ?? choices[0];
   const [profile, setProfile] = useState(first?.id ?? "");
   const [name, setName] = useState(first?.name ?? "");
-  const [address, setAddress] = useState(() => {
+  const [address, setAddress] = useState<Address>(() => {
     const port = first?.wire.port ?? 9100;
     const used = new Set(desks.map((d) => d.listenPort));
     let free = port + 1;
@@ -30,7 +30,17 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
     return { host: "127.0.0.1", port: String(port), listenPort: String(free) };
   });
   const [ports, setPorts] = useState<NonNullable<Desk["midi"]>>({ in: { kind: "none" }, out: { kind: "none" } });
-  const midi = profiles.get(profile)?.wire.kind === "midi";
+  const chosen = profiles.get(profile);
+  const midi = chosen?.wire.kind === "midi";
+  /** Another kind has another name, port and carrier; what was typed stays. */
+  const choose = (id: string) => {
+    const next = profiles.get(id);
+    setProfile(id);
+    if (!next) return;
+    if (name === chosen?.name) setName(next.name);
+    const port = address.port === String(chosen?.wire.port) ? String(next.wire.port) : address.port;
+    setAddress({ ...address, port, over: undefined });
+  };
   return (
     <FormDialog
       title="Add a desk"
@@ -54,7 +64,7 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
           label="What it is"
           value={profile}
           options={choices.map((p) => ({ value: p.id, label: p.name }))}
-          onChange={setProfile}
+          onChange={choose}
           className={FIELD}
         />
       </Field>
@@ -64,7 +74,7 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
       {midi ? (
         <MidiPortFields ports={ports} onChange={setPorts} />
       ) : (
-        <AddressFields address={address} onChange={setAddress} />
+        <AddressFields profile={chosen} address={address} onChange={setAddress} />
       )}
     </FormDialog>
   );

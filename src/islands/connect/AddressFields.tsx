@@ -1,14 +1,44 @@
-import { TextField } from "../parts/controls.tsx";
+import { CARRIERS, type Carrier, carrierOf, type DeskProfile } from "../../core/show/desk-profile.ts";
+import type { Desk } from "../../core/show/show.ts";
+import { FIELD, TextField } from "../parts/controls.tsx";
 import { Field } from "../parts/FormDialog.tsx";
+import { Select } from "../parts/Select.tsx";
 
 export interface Address {
   host: string;
   port: string;
   listenPort: string;
+  /** Left out, what the kind of desk has by itself. */
+  over?: Carrier | undefined;
 }
 
-/** Where a desk is, and where we hear it: as typed, for the dialogs that ask for it. */
-export function AddressFields({ address, onChange }: { address: Address; onChange(address: Address): void }) {
+type Wire = DeskProfile["wire"]["kind"];
+
+/** What carries the messages of a desk, in words. */
+export function carrierWords(wire: Wire, carrier: Carrier): string {
+  const what = wire === "line-tcp" ? "lines" : "OSC";
+  switch (carrier) {
+    case "udp":
+      return `${what} over UDP`;
+    case "tcp":
+      return wire === "line-tcp" ? "lines over TCP" : "OSC over TCP, after its length";
+    case "tcp-slip":
+      return "OSC over TCP, framed by SLIP";
+    default:
+      return carrier satisfies never;
+  }
+}
+
+interface Props {
+  profile: DeskProfile | undefined;
+  address: Address;
+  onChange(address: Address): void;
+}
+
+/** Where a desk is, what carries its messages, and where we hear it: as typed, for the dialogs that ask for it. */
+export function AddressFields({ profile, address, onChange }: Props) {
+  const carriers = profile ? CARRIERS[profile.wire.kind] : [];
+  const carrier = profile ? carrierOf(profile, address.over) : "udp";
   return (
     <>
       <Field label="address" hint="as the desk shows it in its network settings">
@@ -28,20 +58,37 @@ export function AddressFields({ address, onChange }: { address: Address; onChang
           required
         />
       </Field>
-      <Field label="heard on" hint="the port of this computer it answers to">
-        <TextField
-          label="Heard on port"
-          inputMode="numeric"
-          value={address.listenPort}
-          onChange={(e) => onChange({ ...address, listenPort: e.target.value })}
-          required
-        />
-      </Field>
+      {profile && carriers.length > 1 ? (
+        <Field label="carried by" hint="as it is set at the desk">
+          <Select
+            label="Carried by"
+            value={carrier}
+            options={carriers.map((c) => ({ value: c, label: carrierWords(profile.wire.kind, c) }))}
+            onChange={(v) => onChange({ ...address, over: v === carriers[0] ? undefined : (v as Carrier) })}
+            className={FIELD}
+          />
+        </Field>
+      ) : null}
+      {carrier === "udp" ? (
+        <Field label="heard on" hint="the port of this computer it answers to">
+          <TextField
+            label="Heard on port"
+            inputMode="numeric"
+            value={address.listenPort}
+            onChange={(e) => onChange({ ...address, listenPort: e.target.value })}
+            required
+          />
+        </Field>
+      ) : null}
     </>
   );
 }
 
 /** As an edit wants it; what is no number is refused there, with a sentence. */
-export function addressOf({ host, port, listenPort }: Address) {
-  return { host: host.trim(), port: Number(port), listenPort: Number(listenPort) };
+export function addressOf({ host, port, listenPort, over }: Address) {
+  return { host: host.trim(), port: Number(port), listenPort: Number(listenPort), ...(over ? { over } : {}) };
+}
+
+export function typedAddress({ host, port, listenPort, over }: Desk): Address {
+  return { host, port: String(port), listenPort: String(listenPort), over };
 }

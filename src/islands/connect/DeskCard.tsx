@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import type { DeskLive } from "../../core/live/protocol.ts";
+import { carrierOf } from "../../core/show/desk-profile.ts";
 import { DEFAULT_WHEN_SILENT, type Desk, type WhenSilent } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
@@ -9,8 +10,9 @@ import { EditableName } from "../parts/EditableName.tsx";
 import { FormDialog } from "../parts/FormDialog.tsx";
 import { DeskHealth, StateMark } from "../parts/Health.tsx";
 import { Select } from "../parts/Select.tsx";
-import { AddressFields, addressOf } from "./AddressFields.tsx";
+import { AddressFields, addressOf, carrierWords, typedAddress } from "./AddressFields.tsx";
 import { MidiPortFields } from "./MidiPortFields.tsx";
+import { PortAdvice } from "./PortAdvice.tsx";
 import { portWords } from "./ports.ts";
 import { ReplaceDesk } from "./ReplaceDialog.tsx";
 import { CARD, RemoveButton, ReplaceButton } from "./SurfaceCard.tsx";
@@ -30,7 +32,7 @@ export function DeskCard({ desk }: { desk: Desk }) {
   const profile = useLive((l) => l.deskProfiles.get(desk.profile));
   const live = useLive((l) => l.desks[desk.id]);
   const nowMs = useLive((l) => Math.floor(l.atMs / 1000) * 1000);
-  const lines = profile?.wire.kind === "line-tcp";
+  const carrier = profile ? carrierOf(profile, desk.over) : "udp";
   // MIDI that is never asked has no answers.
   const asked = !desk.midi || profile?.heartbeat !== undefined;
   const [replacing, setReplacing] = useState(false);
@@ -62,15 +64,22 @@ export function DeskCard({ desk }: { desk: Desk }) {
       <div className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-x-2.5 gap-y-1 text-small">
         <span className="text-cool">in</span>
         <span className="rounded-md bg-velvet-950 px-2 py-1 text-ink-300">
-          {desk.midi ? portWords(desk.midi.in) : lines ? "on the same connection" : `heard on port ${desk.listenPort}`}
+          {desk.midi
+            ? portWords(desk.midi.in)
+            : carrier === "udp"
+              ? `heard on port ${desk.listenPort}`
+              : "on the same connection"}
         </span>
         <Activity count={live?.in ?? 0} way="in" label="in" />
         <span className="text-warm">out</span>
         <span className="rounded-md bg-velvet-950 px-2 py-1 text-ink-300">
-          {desk.midi ? portWords(desk.midi.out) : `${lines ? "lines" : "OSC"} to ${desk.host}:${desk.port}`}
+          {desk.midi
+            ? portWords(desk.midi.out)
+            : `${carrierWords(profile?.wire.kind ?? "osc-udp", carrier)} to ${desk.host}:${desk.port}`}
         </span>
         <Activity count={live?.out ?? 0} way="out" label="out" />
       </div>
+      <PortAdvice id={desk.id} />
       {live ? <Trouble desk={desk} live={live} checks={profile?.wire.checkAtDesk ?? []} /> : null}
       <div className="flex items-center gap-2">
         {!asked ? null : (
@@ -208,11 +217,8 @@ function MidiHealth({ port }: { port: DeskLive["port"] | undefined }) {
 
 function OpenAddressDialog({ desk, onOpenChange }: { desk: Desk; onOpenChange(open: boolean): void }) {
   const actions = useActions();
-  const [address, setAddress] = useState({
-    host: desk.host,
-    port: String(desk.port),
-    listenPort: String(desk.listenPort),
-  });
+  const profile = useLive((l) => l.deskProfiles.get(desk.profile));
+  const [address, setAddress] = useState(() => typedAddress(desk));
   return (
     <FormDialog
       title={`Address of ${desk.name}`}
@@ -221,7 +227,7 @@ function OpenAddressDialog({ desk, onOpenChange }: { desk: Desk; onOpenChange(op
       onOpenChange={onOpenChange}
       onSubmit={() => actions.edit({ kind: "set-desk-address", id: desk.id, ...addressOf(address) })}
     >
-      <AddressFields address={address} onChange={setAddress} />
+      <AddressFields profile={profile} address={address} onChange={setAddress} />
     </FormDialog>
   );
 }

@@ -2,13 +2,13 @@ import { Repeat2, Trash2 } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import type { Surface } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
-import { useLive, usePage } from "../live/store.ts";
+import { useLive } from "../live/store.ts";
 import { Activity } from "../parts/Activity.tsx";
 import { Button } from "../parts/controls.tsx";
 import { EditableName } from "../parts/EditableName.tsx";
 import { StateMark, seconds } from "../parts/Health.tsx";
-import { Select } from "../parts/Select.tsx";
-import { portFrom, portKey, portOptions } from "./ports.ts";
+import { PortAdvice } from "./PortAdvice.tsx";
+import { PortField } from "./PortField.tsx";
 import { ReplaceSurface } from "./ReplaceDialog.tsx";
 import { TouchToChoose } from "./TouchToChoose.tsx";
 
@@ -20,7 +20,6 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
   const actions = useActions();
   const profile = useLive((l) => l.surfaceProfiles.get(surface.profile));
   const live = useLive((l) => l.surfaces[surface.id]);
-  const midi = usePage((s) => s.midi);
   const [replacing, setReplacing] = useState(false);
   const ports = (set: Partial<Pick<Surface, "in" | "out">>) =>
     void actions.edit({ kind: "set-surface-ports", id: surface.id, in: surface.in, out: surface.out, ...set });
@@ -44,20 +43,20 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
       </div>
       <div className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-x-2.5 gap-y-1 text-small">
         <span className="text-cool">in</span>
-        <Select
+        <PortField
           label={`In port of ${surface.name}`}
-          value={portKey(surface.in)}
-          options={portOptions(surface.in, midi, "input")}
-          onChange={(v) => ports({ in: portFrom(v) })}
+          way="input"
+          port={surface.in}
+          onChange={(port) => ports({ in: port })}
           className={PORT}
         />
         <Activity count={live?.in ?? 0} way="in" label="in" />
         <span className="text-warm">out</span>
-        <Select
+        <PortField
           label={`Out port of ${surface.name}`}
-          value={portKey(surface.out)}
-          options={portOptions(surface.out, midi, "output")}
-          onChange={(v) => ports({ out: portFrom(v) })}
+          way="output"
+          port={surface.out}
+          onChange={(port) => ports({ out: port })}
           className={PORT}
         />
         <Activity count={live?.out ?? 0} way="out" label="out" />
@@ -67,6 +66,7 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
         onFound={(port, hasOutput) => ports({ in: port, ...(hasOutput ? { out: port } : {}) })}
       />
       {replacing ? <ReplaceSurface surface={surface} onOpenChange={setReplacing} /> : null}
+      <PortAdvice id={surface.id} />
       <PortTrouble id={surface.id} />
       {live?.tripped ? (
         <div role="alert" className="grid gap-2 rounded-lg bg-alert-ground px-3 py-2.5 text-[12.5px] text-alert-ink">

@@ -1,5 +1,5 @@
 /** The ports a surface can be given here, as choices of a list. */
-import type { PortRef } from "../../core/show/show.ts";
+import type { PortRef, Show } from "../../core/show/show.ts";
 import type { MidiAccessState } from "../live/store.ts";
 import type { Option } from "../parts/Select.tsx";
 
@@ -19,6 +19,8 @@ export function portWords(ref: PortRef): string {
       return `${ref.device}${ref.nth > 1 ? ` · number ${ref.nth}` : ""} · in a browser`;
     case "midi-udp":
       return `MIDI over UDP ${ref.host}:${ref.port}`;
+    case "cable":
+      return `cable “${ref.name}”`;
     case "none":
       return "none";
     default:
@@ -26,11 +28,29 @@ export function portWords(ref: PortRef): string {
   }
 }
 
-/** Choices for one way of a surface: the screen, what this browser has, what is chosen already, and none. */
-export function portOptions(chosen: PortRef, midi: MidiAccessState, way: "input" | "output"): Option[] {
+/** The cables that surfaces and desks of the show are plugged into. */
+export function cableNames({ surfaces, desks }: Show): string[] {
+  const refs = [...surfaces, ...desks.flatMap((d) => d.midi ?? [])].flatMap((p) => [p.in, p.out]);
+  return [...new Set(refs.flatMap((ref) => (ref.kind === "cable" ? [ref.name] : [])))].sort();
+}
+
+export function freshCable(names: readonly string[]): string {
+  let n = 1;
+  while (names.includes(`Cable ${n}`)) n++;
+  return `Cable ${n}`;
+}
+
+/** Choices for one way of a surface: the screen, what this browser has, cables, what is chosen already, and none. */
+export function portOptions(
+  chosen: PortRef,
+  midi: MidiAccessState,
+  way: "input" | "output",
+  cables: readonly string[] = [],
+): Option[] {
   const refs: PortRef[] = [{ kind: "screen" }];
   if (midi.kind === "open")
     for (const d of midi.devices) if (d[way]) refs.push({ kind: "browser-midi", device: d.name, nth: d.nth });
+  for (const name of cables) refs.push({ kind: "cable", name });
   refs.push({ kind: "none" });
   if (!refs.some((r) => portKey(r) === portKey(chosen))) refs.push(chosen);
   return refs.map((ref) => ({ value: portKey(ref), label: portWords(ref) }));

@@ -32,7 +32,14 @@ export const RateChart = memo(function RateChart({ rates, names }: Props) {
   return (
     <figure className="flex items-center gap-4" aria-label="Messages a second">
       <AreaChart width={330} height={54} data={data} margin={{ top: 2, right: 0, bottom: 0, left: 0 }}>
-        <YAxis width={34} tick={{ fontSize: 10, fill: "#9d8f9f" }} axisLine={false} tickLine={false} tickCount={3} />
+        <YAxis
+          width={34}
+          tick={{ fontSize: 10, fill: "#9d8f9f" }}
+          axisLine={false}
+          tickLine={false}
+          tickCount={3}
+          tickFormatter={thousands}
+        />
         <Tooltip
           isAnimationActive={false}
           contentStyle={{ background: "#221729", border: "1px solid #57445f", borderRadius: 8, fontSize: 12 }}
@@ -63,6 +70,11 @@ export const RateChart = memo(function RateChart({ rates, names }: Props) {
     </figure>
   );
 });
+
+/** In an axis there is no room for long numbers. */
+function thousands(n: number): string {
+  return n >= 1000 ? `${n / 1000}k` : String(n);
+}
 
 function sum(list: readonly number[]): number {
   return list.reduce((a, b) => a + b, 0);

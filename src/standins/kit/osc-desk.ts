@@ -1,8 +1,9 @@
-/** What stand-in desks that speak OSC over UDP do alike: they carry out, tell everybody who listens, and answer. */
+/** What stand-in desks that speak OSC, over UDP or TCP, do alike: they carry out, tell everybody who listens, and answer. */
 import type { RemoteInfo } from "node:dgram";
 import { Faults } from "./faults.ts";
 import { runStandIn, type StandInParts, type StandInPorts } from "./run.ts";
-import { UdpWire } from "./wire.ts";
+import { TcpDoor } from "./tcp-door.ts";
+import { UdpWire, type Wire } from "./wire.ts";
 
 /** How long a subscription holds without being renewed, in ms. */
 const SUBSCRIPTION_MS = 10_000;
@@ -39,11 +40,26 @@ export function runOscDesk<Command, Change>(
     if (requests) for (const request of requests) answer(request, from);
     else counted["not OSC"]++;
   });
+  const door = new TcpDoor(ports.port);
+  const both: Wire = {
+    async open() {
+      await wire.open();
+      await door.open();
+    },
+    async close() {
+      await door.close();
+      await wire.close();
+    },
+    get listeners() {
+      return wire.listeners;
+    },
+    forget: () => wire.forget(),
+  };
   const { changed } = runStandIn(
     {
       name: desk.name,
       page: desk.page,
-      wire,
+      wire: both,
       faults,
       state: () => ({ ...desk.state(), counted }),
       act(data) {

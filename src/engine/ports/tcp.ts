@@ -1,49 +1,44 @@
 /**
- * Lines of text over a TCP connection that we open: framed at line ends, and opened again by itself, after pauses that
- * grow, when the other end goes away.
+ * Messages over a TCP connection that we open, framed as the desk wants it, and opened again by itself, after pauses
+ * that grow, when the other end goes away.
  */
 import { createConnection, type Socket } from "node:net";
 import type { PortState } from "../../core/live/protocol.ts";
+import type { Framing } from "../../core/stream/framing.ts";
 import { failureWords, OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
 
-export interface LineAddress {
+export interface TcpAddress {
   host: string;
   port: number;
-  lineEnd: "lf" | "crlf" | "cr";
 }
 
 /** First and longest pause before the connection is opened again, in ms; each pause varies by up to a quarter. */
 const RETRY_MS = 250;
 const LONGEST_RETRY_MS = 8000;
 const JITTER = 0.25;
-/** A line that is longer than this is no line: it is thrown away, and so is the rest of it. */
-export const MAX_LINE_BYTES = 8192;
-/** Bytes that may wait to be sent; past it lines are dropped and counted, for the other end does not read. */
+/** Bytes that may wait to be sent; past it messages are dropped and counted, for the other end does not read. */
 const MAX_WAITING_BYTES = 256 * 1024;
 
-const ENDS = { lf: "\n", crlf: "\r\n", cr: "\r" } as const;
-const LF = 10;
-const CR = 13;
+const NOT_FRAMED = "what comes is not framed by lengths; try SLIP";
 
-export class LineTcpPort implements Port {
+export class TcpPort implements Port {
   readonly counted = { in: 0, out: 0, failed: 0 };
-  readonly #address: LineAddress;
+  readonly #address: TcpAddress;
+  readonly #framing: Framing;
   readonly #events: PortEvents;
-  readonly #end: Buffer;
   readonly #random: () => number;
   #socket: Socket | null = null;
   #connected = false;
   #closed = false;
   #retryMs = RETRY_MS;
   #retry: NodeJS.Timeout | null = null;
-  /** The beginning of a line whose end has not come. */
-  #rest: Buffer = Buffer.alloc(0);
-  #skipping = false;
+  /** We closed the last connection ourselves, because what came over it could not be followed. */
+  #wasLost = false;
 
-  constructor(address: LineAddress, events: PortEvents, random: () => number = Math.random) {
+  constructor(address: TcpAddress, framing: Framing, events: PortEvents, random: () => number = Math.random) {
     this.#address = address;
+    this.#framing = framing;
     this.#events = events;
-    this.#end = Buffer.from(ENDS[address.lineEnd]);
     this.#random = random;
   }
 
@@ -51,15 +46,14 @@ export class LineTcpPort implements Port {
     const { host, port } = this.#address;
     const socket = createConnection({ host, port, noDelay: true });
     this.#socket = socket;
-    this.#rest = Buffer.alloc(0);
-    this.#skipping = false;
+    this.#framing.reset();
     this.#events.state(WAITING);
     socket.on("connect", () => {
       this.#connected = true;
-      this.#retryMs = RETRY_MS;
+      if (!this.#wasLost) this.#retryMs = RETRY_MS;
       this.#events.state(OPEN);
     });
-    socket.on("data", (bytes: Buffer) => this.#data(bytes));
+    socket.on("data", (bytes: Buffer) => this.#data(socket, bytes));
     socket.on("error", (error: NodeJS.ErrnoException) => this.#failed(error));
     socket.on("close", () => this.#again(socket));
   }
@@ -70,11 +64,8 @@ export class LineTcpPort implements Port {
       this.counted.failed++;
       return;
     }
-    const line = Buffer.allocUnsafe(length + this.#end.length);
-    line.set(bytes.subarray(offset, offset + length));
-    this.#end.copy(line, length);
     this.counted.out++;
-    socket.write(line);
+    socket.write(this.#framing.write(bytes.subarray(offset, offset + length)));
   }
 
   close(): Promise<void> {
@@ -90,34 +81,16 @@ export class LineTcpPort implements Port {
     });
   }
 
-  #data(bytes: Buffer): void {
-    let from = 0;
-    for (let i = 0; i < bytes.length; i++) {
-      if (bytes[i] !== LF && bytes[i] !== CR) continue;
-      this.#line(bytes.subarray(from, i));
-      from = i + 1;
-    }
-    const rest = bytes.subarray(from);
-    if (this.#skipping || rest.length === 0) return;
-    if (this.#rest.length + rest.length > MAX_LINE_BYTES) {
-      this.#rest = Buffer.alloc(0);
-      this.#skipping = true;
-      this.counted.failed++;
-    } else this.#rest = Buffer.concat([this.#rest, rest]);
-  }
-
-  #line(end: Buffer): void {
-    const line = this.#rest.length > 0 ? Buffer.concat([this.#rest, end]) : end;
-    this.#rest = Buffer.alloc(0);
-    const skipped = this.#skipping;
-    this.#skipping = false;
-    if (skipped || line.length === 0) return; // empty between CR and LF
-    if (line.length > MAX_LINE_BYTES) {
-      this.counted.failed++;
-      return;
-    }
-    this.counted.in++;
-    this.#events.message(line);
+  #data(socket: Socket, bytes: Buffer): void {
+    if (socket !== this.#socket || this.#framing.isLost) return;
+    this.counted.failed += this.#framing.read(bytes, (message) => {
+      this.#wasLost = false;
+      this.counted.in++;
+      this.#events.message(message);
+    });
+    if (!this.#framing.isLost) return;
+    this.#wasLost = true;
+    socket.destroy();
   }
 
   #failed(error: NodeJS.ErrnoException): void {
@@ -133,7 +106,8 @@ export class LineTcpPort implements Port {
 
   #again(socket: Socket): void {
     if (this.#closed || socket !== this.#socket) return;
-    if (this.#connected) this.#events.state({ state: "waiting", detail: "the desk closed the connection" });
+    if (this.#connected)
+      this.#events.state({ state: "waiting", detail: this.#wasLost ? NOT_FRAMED : "the desk closed the connection" });
     this.#connected = false;
     const pauseMs = this.#retryMs * (1 + JITTER * (this.#random() * 2 - 1));
     this.#retry = setTimeout(() => this.open(), pauseMs);

@@ -2,7 +2,12 @@ import { EventEmitter, once } from "node:events";
 import { createServer, type Server, type Socket } from "node:net";
 import { afterEach, describe, expect, test } from "vitest";
 import type { PortState } from "../../core/live/protocol.ts";
-import { LineTcpPort, MAX_LINE_BYTES } from "./line-tcp.ts";
+import { encodeOsc } from "../../core/osc/encode.ts";
+import type { Framing } from "../../core/stream/framing.ts";
+import { LengthFraming } from "../../core/stream/length-framing.ts";
+import { type LineEnd, LineFraming, MAX_LINE_BYTES } from "../../core/stream/line-framing.ts";
+import { SlipFraming } from "../../core/stream/slip-framing.ts";
+import { TcpPort } from "./tcp.ts";
 
 const closing: (() => Promise<unknown>)[] = [];
 afterEach(async () => {
@@ -35,16 +40,18 @@ async function desk(port = 0): Promise<{ server: Server; port: number; next(): P
   };
 }
 
-function open(port: number, lineEnd: "lf" | "crlf" | "cr" = "lf") {
+function open(port: number, framing: Framing = new LineFraming("lf")) {
   const events = new EventEmitter();
   const lines: string[] = [];
   const states: PortState[] = [];
-  const line = new LineTcpPort(
-    { host: "127.0.0.1", port, lineEnd },
+  const line = new TcpPort(
+    { host: "127.0.0.1", port },
+    framing,
     {
       message: (bytes) => {
         lines.push(new TextDecoder().decode(bytes));
         events.emit("line");
+        events.emit("bytes", bytes);
       },
       refused: () => events.emit("refused"),
       state: (state) => {
@@ -75,7 +82,7 @@ describe("lines over TCP", () => {
     ["cr", "\r"],
   ] as const)("go out with their end: %s", async (name, end) => {
     const there = await desk();
-    const { line, events } = open(there.port, name);
+    const { line, events } = open(there.port, new LineFraming(name satisfies LineEnd));
     const [socket] = await Promise.all([there.next(), once(events, "open")]);
     line.send(...text("cut 1"));
     const [data] = (await once(socket, "data")) as [Buffer];
@@ -141,5 +148,38 @@ describe("lines over TCP", () => {
     await ended;
     line.send(...text("too late"));
     expect(line.counted.failed).toBe(2);
+  });
+});
+
+describe("OSC over TCP", () => {
+  const message = encodeOsc({ kind: "message", address: "/set/level", args: [{ type: "f", value: 0.25 }] });
+  test.each([
+    ["after its length", () => new LengthFraming()],
+    ["between ENDs", () => new SlipFraming()],
+  ])("%s: goes out and comes in whole, in whatever pieces", async (_name, make) => {
+    const there = await desk();
+    const { line, events } = open(there.port, make());
+    const got: Uint8Array[] = [];
+    events.on("bytes", (bytes: Uint8Array) => got.push(Uint8Array.from(bytes)));
+    const [socket] = await Promise.all([there.next(), once(events, "open")]);
+    line.send(message, 0, message.length);
+    const [data] = (await once(socket, "data")) as [Buffer];
+    expect(Uint8Array.from(data)).toEqual(make().write(message));
+    socket.setNoDelay(true);
+    for (const byte of [...data, ...data]) socket.write(Uint8Array.of(byte));
+    while (got.length < 2) await once(events, "bytes");
+    expect(got).toEqual([message, message]);
+  });
+  test("what is not framed by lengths is said, and the connection is made anew, later and later", async () => {
+    const there = await desk();
+    const { events, states, line } = open(there.port, new LengthFraming());
+    for (let n = 0; n < 2; n++) {
+      const [socket] = await Promise.all([there.next(), once(events, "open")]);
+      const waiting = once(events, "waiting");
+      socket.write(new SlipFraming().write(message));
+      await waiting;
+    }
+    expect(states.filter((s) => s.detail === "what comes is not framed by lengths; try SLIP")).toHaveLength(2);
+    expect(line.counted).toEqual({ in: 0, out: 0, failed: 2 });
   });
 });
