@@ -1,13 +1,14 @@
 /** The application behind the pages: show, engine and live socket, joined. Astro's pages get it as `locals`. */
 import type { Sequelize } from "sequelize";
-import type { ClientMessage, Device, ServerMessage, Snapshot } from "../core/live/protocol.ts";
+import type { ClientMessage, ServerMessage, Snapshot } from "../core/live/protocol.ts";
 import { parseEdit } from "../core/show/edit-kinds.ts";
 import { type Problem, problemWords } from "../core/show/problem.ts";
 import { parseJson, readShow } from "../core/show/read.ts";
-import type { PortRef, Show } from "../core/show/show.ts";
+import type { PortRef, Show, Surface } from "../core/show/show.ts";
 import type { FromEngine } from "../engine/messages.ts";
 import { ShowStore } from "./database/show-store.ts";
-import { LiveHub } from "./live/hub.ts";
+import { HeldNotes, isPress } from "./live/held-notes.ts";
+import { type LiveClient, LiveHub } from "./live/hub.ts";
 import { Mirror } from "./live/mirror.ts";
 import { type ProfileLibrary, shippedProfiles } from "./profiles.ts";
 import { EngineSupervision } from "./supervision.ts";
@@ -29,6 +30,7 @@ export class Application {
   readonly #faults: boolean;
   #load = 0;
   /** Bridges as the engine knows them: surface id to "input output". */
+  readonly #heldNotes = new HeldNotes();
   readonly #bridges = new Map<string, string>();
 
   private constructor(store: ShowStore, library: ProfileLibrary, settings: ApplicationSettings) {
@@ -45,7 +47,10 @@ export class Application {
       },
     });
     this.hub = new LiveHub({
-      message: (client, message) => this.#fromBrowser(message, client.devices),
+      message: (client, message) => this.#fromBrowser(message, client),
+      left: (client) => {
+        for (const { surface, bytes } of this.#heldNotes.leave(client.number)) this.#midiBytes(surface, bytes);
+      },
       refused: (reason, beginning, length) => this.#mirror.refuse(Date.now(), reason, beginning, length),
       devicesChanged: () => this.#bridge(),
       snapshot: () => this.snapshot(),
@@ -183,15 +188,16 @@ export class Application {
       }
   }
 
-  #fromBrowser(message: ClientMessage, devices: readonly Device[]): void {
+  #fromBrowser(message: ClientMessage, client: LiveClient): void {
     switch (message.kind) {
       case "screen-midi": {
         const surface = this.#store.show.surfaces.find((s) => s.id === message.surface);
-        if (surface?.in.kind === "screen") this.#midiBytes(surface.id, message.bytes);
+        if (surface?.in.kind !== "screen") return;
+        this.#fromScreen(surface, message.bytes, client);
         return;
       }
       case "device-midi": {
-        if (!devices.some((d) => d.name === message.name && d.nth === message.nth)) return;
+        if (!client.devices.some((d) => d.name === message.name && d.nth === message.nth)) return;
         for (const p of this.#midiPorts())
           if (p.in.kind === "browser-midi" && p.in.device === message.name && p.in.nth === message.nth)
             this.#midiBytes(p.id, message.bytes);
@@ -214,7 +220,19 @@ export class Application {
     }
   }
 
-  #midiBytes(id: string, bytes: readonly number[]): void {
+  #fromScreen(surface: Surface, bytes: readonly number[], client: LiveClient): void {
+    const { profiles } = this.#store.show;
+    const profile =
+      profiles?.surfaces.find((p) => p.id === surface.profile) ?? this.#library.profiles.surfaces.get(surface.profile);
+    if (this.#heldNotes.admit(client.number, surface.id, profile, bytes)) this.#midiBytes(surface.id, bytes);
+    else if (isPress(bytes))
+      client.send({
+        kind: "notice",
+        text: `Another window holds this key of ${surface.name}. It plays here once it is let go there.`,
+      });
+  }
+
+  #midiBytes(id: string, bytes: Iterable<number>): void {
     this.#engine.send({ kind: "midi-bytes", id, bytes: Uint8Array.from(bytes) });
   }
 

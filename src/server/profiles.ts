@@ -1,5 +1,6 @@
 /** The profiles that ship with the program. */
 import bellbuoy from "../../profiles/bellbuoy.desk.json" with { type: "json" };
+import computerKeys from "../../profiles/computer-keys.surface.json" with { type: "json" };
 import deckGrid from "../../profiles/deck-grid.surface.json" with { type: "json" };
 import house from "../../profiles/house.desk.json" with { type: "json" };
 import midi from "../../profiles/midi.desk.json" with { type: "json" };
@@ -21,7 +22,7 @@ export interface ProfileLibrary {
 }
 
 export function shippedProfiles(): ProfileLibrary {
-  const surfaces = [deckGrid, tideStrips, pocketKeys].map((p) => must(readSurfaceProfile(p)));
+  const surfaces = [deckGrid, tideStrips, pocketKeys, computerKeys].map((p) => must(readSurfaceProfile(p)));
   const desks = [house, midi, quayLights, spyglassVision, undertowSound, bellbuoy].map((p) => must(readDeskProfile(p)));
   return { surfaces, desks, profiles: profilesOf(surfaces, desks) };
 }

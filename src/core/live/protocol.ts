@@ -146,6 +146,8 @@ export const ServerMessage = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("show"), show: Show, history: History, live: LiveChanges }),
   /** Bytes for a MIDI device of this browser. */
   z.strictObject({ kind: z.literal("device-midi"), name: z.string(), nth: z.int(), bytes: Bytes }),
+  /** A sentence for whoever sits at this page. */
+  z.strictObject({ kind: z.literal("notice"), text: z.string().max(400) }),
   /** A message of this browser was not understood; nothing was done. */
   z.strictObject({ kind: z.literal("refused"), reason: z.string() }),
 ]);

@@ -33,6 +33,7 @@ export function checkSurfaceProfile(profile: SurfaceProfile): Problem[] {
   twice(profile.controls, "control", ["controls"], problems);
   twice(profile.palettes, "palette", ["palettes"], problems);
   twice(profile.banks ?? [], "bank", ["banks"], problems);
+  const keys = new Set<string>();
   const palettes = new Set(profile.palettes.map((p) => p.id));
   profile.controls.forEach((c, i) => {
     const path = ["controls", i];
@@ -45,6 +46,7 @@ export function checkSurfaceProfile(profile: SurfaceProfile): Problem[] {
       });
     if (c.light && !palettes.has(c.light.palette))
       problems.push({ code: "unknown-id", path: [...path, "light", "palette"], what: "palette", id: c.light.palette });
+    checkKeys(c, path, keys, problems);
     if (c.banked && !profile.banks)
       problems.push({ code: "not-valid", path: [...path, "banked"], expected: "banks in the profile" });
   });
@@ -163,4 +165,20 @@ function messageKeys({ sends, touch, pressure }: Control): string[] {
         : `channel-pressure on channel ${pressure.channel}`,
     );
   return keys;
+}
+
+/** `taken`: keys of the controls before it. */
+function checkKeys({ keys, behaviour }: Control, path: Path, taken: Set<string>, problems: Problem[]): void {
+  if (!keys) return;
+  const wanted = behaviour === "relative" ? 2 : behaviour === "absolute" ? 0 : 1;
+  if (keys.length !== wanted)
+    problems.push({
+      code: "not-valid",
+      path: [...path, "keys"],
+      expected: ["no key: a fader is not pressed", "one key that presses it", "two keys, down and up"][wanted]!,
+    });
+  keys.forEach((key, k) => {
+    if (taken.has(key)) problems.push({ code: "twice", path: [...path, "keys", k], what: "key", id: key });
+    taken.add(key);
+  });
 }

@@ -186,6 +186,15 @@ export const Control = z.strictObject({
   pressure: PressureMessage.optional(),
   /** How much faster an endless control gets when it is turned fast, 0 (not at all) to 10. */
   acceleration: z.number().min(0).max(10).optional(),
+  /**
+   * Keys of the computer that play it where it is drawn on the screen, by their place on the keyboard as browsers name it
+   * ("KeyQ", "Digit1", "ArrowUp"): one that presses it, or one that turns it down and one that turns it up.
+   */
+  keys: z
+    .array(z.string().regex(/^[A-Z][A-Za-z0-9]{0,31}$/, "a key by its place, such as KeyQ, Digit1 or ArrowUp"))
+    .min(1)
+    .max(2)
+    .optional(),
   /** True where the surface's own bank button shifts what it sends. */
   banked: z.boolean().optional(),
   /** The surface's own bank in which it lies; written by the program. */

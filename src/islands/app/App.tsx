@@ -19,6 +19,7 @@ import { followTouch } from "./follow-touch.ts";
 import { Header } from "./Header.tsx";
 import { handleKey } from "./keys.ts";
 import { isPlace, PLACES, type Place } from "./places.ts";
+import { keyHands } from "./play-keys.ts";
 
 interface Props {
   place: Place;
@@ -37,7 +38,8 @@ export function App({ place: first, snapshot }: Props) {
       bytes: (name, nth, bytes) => send({ kind: "device-midi", name, nth, bytes: [...bytes] }),
     });
     const feed = new TrafficFeed(send);
-    return { store, wire, send, midi, feed, actions: createActions(store, send, midi, feed) };
+    const keys = keyHands(store, send);
+    return { store, wire, send, midi, feed, keys, actions: createActions(store, send, midi, feed) };
   });
   const go = useMemo(
     () => (to: Place) => {
@@ -56,6 +58,7 @@ export function App({ place: first, snapshot }: Props) {
       },
       traffic: (frame) => feed.frame(frame),
       deviceMidi: (name, nth, bytes) => midi.send(name, nth, bytes),
+      notice: (text) => toast(text),
       refused: (reason) => toast.error("Not understood", { description: reason }),
     });
     const unfollow = followTouch(store, page.actions);
@@ -70,7 +73,10 @@ export function App({ place: first, snapshot }: Props) {
       const name = location.pathname.slice(1);
       if (isPlace(name)) setPlace(name);
     };
-    const onKey = (e: KeyboardEvent) => handleKey(e, page.store, page.actions, place, go);
+    const onKey = (e: KeyboardEvent) => {
+      if (page.keys.down(e, place)) e.preventDefault();
+      else handleKey(e, page.store, page.actions, place, go);
+    };
     const onClick = (e: MouseEvent) => {
       const link = (e.target as Element).closest<HTMLElement>("a[data-place]");
       const to = link?.dataset.place;
@@ -80,11 +86,16 @@ export function App({ place: first, snapshot }: Props) {
     };
     window.addEventListener("popstate", back);
     window.addEventListener("keydown", onKey);
+    window.addEventListener("keyup", page.keys.up);
+    window.addEventListener("blur", page.keys.letGo);
     window.addEventListener("click", onClick);
     document.documentElement.dataset.ready = "true";
     return () => {
       window.removeEventListener("popstate", back);
       window.removeEventListener("keydown", onKey);
+      window.removeEventListener("keyup", page.keys.up);
+      window.removeEventListener("blur", page.keys.letGo);
+      page.keys.letGo();
       window.removeEventListener("click", onClick);
     };
   }, [page, place, go]);

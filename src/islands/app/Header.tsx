@@ -7,6 +7,7 @@ import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { Chip, Key } from "../parts/controls.tsx";
 import { StateMark } from "../parts/Health.tsx";
+import { KeysPlay } from "./KeysPlay.tsx";
 import type { PLACES, Place } from "./places.ts";
 
 /** Head of every place but Run: the show, the places, what is up. */
@@ -112,6 +113,7 @@ function WhatIsUp() {
           {page.desk} page <b>{page.words}</b>
         </Chip>
       ) : null}
+      <KeysPlay />
       <Layers />
     </>
   );

@@ -75,7 +75,7 @@ function plainKey(key: string, store: PageStore, actions: PageActions, place: Pl
   }
 }
 
-function isTyping(target: EventTarget | null): boolean {
+export function isTyping(target: EventTarget | null): boolean {
   return (
     target instanceof HTMLElement &&
     (target.isContentEditable ||

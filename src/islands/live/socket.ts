@@ -17,6 +17,8 @@ export interface SocketEvents {
   opened(): void;
   deviceMidi(name: string, nth: number, bytes: readonly number[]): void;
   refused(reason: string): void;
+  /** Something that this page should know. */
+  notice(text: string): void;
   /** Rows of traffic (core/live/traffic-frame.ts). */
   traffic(frame: ArrayBuffer): void;
 }
@@ -84,6 +86,9 @@ function receive(store: PageStore, text: string, events: SocketEvents): void {
       return;
     case "device-midi":
       events.deviceMidi(message.name, message.nth, message.bytes);
+      return;
+    case "notice":
+      events.notice(message.text);
       return;
     case "refused":
       events.refused(message.reason);

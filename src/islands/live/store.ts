@@ -16,6 +16,8 @@ export interface PageState {
   readonly chosenMapping: string | null;
   readonly followTouch: boolean;
   readonly touchPlays: boolean;
+  /** Whether the computer's keys play surfaces outside of Run, in the place of the application's own plain keys. */
+  readonly keysPlay: boolean;
   readonly learning: boolean;
   /** What Learn found last, and the controls it does not listen to because they will not stand still. */
   readonly learned: LearnedNow | null;
@@ -58,6 +60,7 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     chosenMapping: null,
     followTouch: true,
     touchPlays: true,
+    keysPlay: false,
     learning: false,
     learned: null,
     ignored: new Set(),

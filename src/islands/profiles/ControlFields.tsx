@@ -5,6 +5,7 @@ import { DraftField } from "../parts/DraftField.tsx";
 import { ClearButton, FieldRow } from "../parts/FieldRow.tsx";
 import { NumberField } from "../parts/NumberField.tsx";
 import { Select } from "../parts/Select.tsx";
+import { KeysField } from "./KeysField.tsx";
 
 const KINDS = ["pad", "button", "key", "fader", "knob"] as const;
 const BEHAVIOURS: Record<Control["behaviour"], string> = {
@@ -39,7 +40,7 @@ interface Props {
 /** Everything a profile says of one control. */
 export function ControlFields({ profile, control, canLearn, learningTouch, onLearnTouch, onChange }: Props) {
   const set = (next: Partial<Control>) => onChange({ ...control, ...next });
-  const without = (key: "light" | "motor" | "ring" | "touch" | "banked" | "acceleration") => {
+  const without = (key: "light" | "motor" | "ring" | "touch" | "banked" | "acceleration" | "keys") => {
     const { [key]: _old, ...rest } = control;
     onChange(rest);
   };
@@ -190,6 +191,11 @@ export function ControlFields({ profile, control, canLearn, learningTouch, onLea
             )}
           </FieldRow>
         ) : null}
+        {control.behaviour === "absolute" ? null : (
+          <FieldRow label="computer key">
+            <KeysField control={control} onChange={(keys) => (keys ? set({ keys }) : without("keys"))} />
+          </FieldRow>
+        )}
         <FieldRow label="feels fingers">
           {control.touch ? (
             <>

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { usePageWords } from "../app/Header.tsx";
+import { useHasKeys } from "../app/KeysPlay.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { Button } from "../parts/controls.tsx";
@@ -14,6 +15,7 @@ const UNLOCK_MS = 2000;
 /** The show as it runs: darker, larger, quieter. Nothing can be changed here. */
 export function RunView({ leave }: { leave(): void }) {
   const actions = useActions();
+  const hasKeys = useHasKeys();
   return (
     <div className="grid h-dvh min-w-[1100px] grid-rows-[64px_minmax(0,1fr)_60px] bg-velvet-975">
       <Top />
@@ -29,7 +31,9 @@ export function RunView({ leave }: { leave(): void }) {
           Draw lights again
         </Button>
         <div className="flex-1" />
-        <span className="text-small text-ink-500">locked · changes are off</span>
+        <span className="text-small text-ink-500">
+          {hasKeys ? "the computer’s keys play · " : ""}locked · changes are off
+        </span>
         <HoldToUnlock onDone={leave} />
       </footer>
     </div>

@@ -1,5 +1,6 @@
 import { memo, useMemo } from "react";
 import type { Control } from "../../core/show/surface-profile.ts";
+import { keyWord } from "../../core/surface/computer-keys.ts";
 import type { ControlView } from "./control-view.ts";
 import { type Hands, turnHandlers } from "./play.ts";
 
@@ -60,6 +61,9 @@ export const KnobControl = memo(function KnobControl({ control, view, hands, onF
         <path d="M20 11.5 v4.5" stroke="var(--color-ink-500)" strokeWidth="1.6" transform="rotate(0 20 20)" />
       </svg>
       <span className="narrow w-full overflow-hidden text-ellipsis whitespace-nowrap text-[10px] leading-tight text-ink-300">
+        {control.keys ? (
+          <span className="mr-1 font-mono text-ink-500">{control.keys.map(keyWord).join(" ")}</span>
+        ) : null}
         {view.state === "free" ? "" : told ? `${view.does} ${view.word}` : label}
       </span>
     </div>

@@ -1,6 +1,7 @@
 import { ChevronsUpDown, CircleDot, Layers, type LucideIcon, Play, Power, SlidersVertical, Zap } from "lucide-react";
 import { memo, useMemo } from "react";
 import type { Control } from "../../core/show/surface-profile.ts";
+import { keyWord } from "../../core/surface/computer-keys.ts";
 import type { ControlView } from "./control-view.ts";
 import { type Hands, pressHandlers, turnHandlers } from "./play.ts";
 
@@ -30,7 +31,9 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
     [control, hands],
   );
   const Glyph = control.kind === "button" && view.acts === "flash" ? Layers : GLYPHS[view.acts];
-  const number = control.id.split("-")[1] ?? "";
+  // A key of the computer is known by what stands on it, also in Run: it is looked for there.
+  const key = control.keys ? keyWord(control.keys[0]!) : null;
+  const number = key ?? control.id.split("-")[1] ?? "";
   const run = size === "run";
   const free = view.state === "free";
   const label = view.label || (free ? (run ? "" : "free") : control.name);
@@ -39,7 +42,7 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
   return (
     <button
       type="button"
-      className={`pad flex flex-col justify-between leading-[1.15] ${run && free ? "!border-transparent" : ""} ${low || tight ? "px-1 py-1 text-[11px]" : run ? `px-3 py-2.5 ${control.place.width < 1 ? "text-small" : "text-title"}` : "px-2 pt-1.5 pb-2.5 text-small"}`}
+      className={`pad flex flex-col justify-between leading-[1.15] ${run && free ? "!border-transparent" : ""} ${low || tight || (key !== null && !run) ? "px-1 py-1 text-[11px]" : run ? `px-3 py-2.5 ${control.place.width < 1 ? "text-small" : "text-title"}` : "px-2 pt-1.5 pb-2.5 text-small"}`}
       style={{ "--lamp": view.lampColour || undefined } as React.CSSProperties}
       data-state={view.state}
       data-lamp={view.lampMode}
@@ -64,12 +67,14 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
         className={`${low || tight ? "hidden" : "flex"} items-center justify-between font-mono ${run ? "text-small" : "text-[10px]"} text-ink-500`}
       >
         <span className={view.lampMode === "full" || view.lampMode === "pulse" ? "text-white/85" : ""}>
-          {run ? (free ? "" : view.word) : number}
+          {run && key === null ? (free ? "" : view.word) : run && free ? "" : number}
         </span>
         <span className="flex items-center gap-1">
           {view.actions > 1 ? <span>×{view.actions}</span> : null}
-          {!run && view.word && view.state !== "free" && view.word.length < 9 ? <span>{view.word}</span> : null}
-          {Glyph && !run ? <Glyph size={11} aria-hidden /> : null}
+          {run === (key !== null) && view.word && view.state !== "free" && view.word.length < 9 ? (
+            <span>{view.word}</span>
+          ) : null}
+          {Glyph && !run && key === null ? <Glyph size={11} aria-hidden /> : null}
           {view.state === "silent" ? <CircleDot size={11} aria-hidden className="text-alert" /> : null}
           {view.state === "elsewhere" ? <ChevronsUpDown size={11} aria-hidden /> : null}
         </span>

@@ -35,6 +35,8 @@ export interface HubEvents {
   refused(reason: string, beginning: string, length: number): void;
   /** A browser's MIDI devices changed, or it went away. */
   devicesChanged(): void;
+  /** A browser went away. */
+  left(client: LiveClient): void;
   snapshot(): ServerMessage;
   /** What changed since the last call, or null. */
   changes(): LiveChanges | null;
@@ -119,6 +121,7 @@ export class LiveHub {
     });
     socket.on("close", () => {
       this.#clients.delete(client);
+      this.#events.left(client);
       if (client.devices.length > 0) this.#events.devicesChanged();
     });
     client.send(this.#events.snapshot());

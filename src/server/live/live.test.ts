@@ -205,6 +205,7 @@ describe("the live socket", () => {
       },
       refused: (reason, beginning, length) => refused.push([reason, beginning, length]),
       devicesChanged: () => events.emit("devices"),
+      left: (client) => events.emit("left", client.number),
       snapshot,
       changes: () => {
         const now = changed;
