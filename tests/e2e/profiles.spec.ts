@@ -184,6 +184,18 @@ test("a surface of one’s own is learnt control by control, laid out, and its c
   await tab(page, /Controls/);
   await onBoard("pad-1").click();
   await choose(page, editor(page), "Colours of its light", "rope");
+  // A key of the computer, by pressing it; for what turns a pair of them.
+  await editor(page).getByRole("button", { name: "A key plays it" }).click();
+  await page.keyboard.press("k");
+  await onBoard("knob-1").click();
+  await editor(page).getByRole("button", { name: "Two keys turn it" }).click();
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("ArrowUp");
+  const keys = async () => {
+    const show = (await velvet.show()) as unknown as { profiles: { surfaces: { controls: { keys?: string[] }[] }[] } };
+    return show.profiles.surfaces[0]!.controls.flatMap((c) => (c.keys ? [c.keys] : []));
+  };
+  await expect.poll(keys).toEqual([["KeyK"], ["ArrowDown", "ArrowUp"]]);
   await tab(page, /Colours/);
   await editor(page).getByLabel("Value to try").fill("45");
   await expect
