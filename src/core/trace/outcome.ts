@@ -67,6 +67,8 @@ export const OUTCOME = {
   deskRefused: 37,
   /** In from a desk: meters and the like, which change all the time. */
   stream: 38,
+  /** In from a desk: a bundle that is carried out at its own time. a = in how many ms. */
+  dueLater: 39,
   /** Out to a desk: an action. a = value, b = index of the state it changes, or -1. */
   action: 30,
   /** Out to a desk: what was held is let go. */

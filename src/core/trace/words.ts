@@ -92,6 +92,8 @@ export function becameWords(entry: TrafficEntry, names: RowNames): Became {
       return { text: entry.a === 1 ? "one value changed" : `${entry.a} values changed`, tone: "done" };
     case OUTCOME.confirmed:
       return { text: `answered in ${Math.max(1, Math.round(entry.a))} ms`, tone: "done" };
+    case OUTCOME.dueLater:
+      return { text: `holds in ${Math.round(entry.a)} ms, as its time tag says`, tone: "done" };
     case OUTCOME.unheard:
       return { text: "ignored: the desk’s profile does not know this address", tone: "care" };
     case OUTCOME.pulse:

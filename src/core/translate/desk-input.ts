@@ -6,13 +6,17 @@ import { matchLine } from "../desk/line-pattern.ts";
 import { matchMidi } from "../desk/midi-pattern.ts";
 import { MidiParser } from "../midi/parser.ts";
 import { decodeOsc } from "../osc/decode.ts";
+import { bundleDueMs } from "../osc/time-tags.ts";
 import type { OscArgument, OscMessage, OscPacket } from "../osc/types.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { SIDE_DESK } from "../trace/traffic-ring.ts";
 import type { CommandPath } from "./commands.ts";
-import { UPKEEP_ASKED } from "./desk-runtime.ts";
+import { type DeskRuntime, UPKEEP_ASKED } from "./desk-runtime.ts";
 import type { ReportPath } from "./reports.ts";
 import { markWatchers, type World } from "./world.ts";
+
+/** Parts of bundles that may wait for their time; beyond them a bundle is carried out as it comes. */
+const MOST_LATER = 1024;
 
 export class DeskInput {
   readonly #world: World;
@@ -29,6 +33,10 @@ export class DeskInput {
   #refused = false;
   #streamed = false;
   #pageMoved = false;
+  /** When the part of the message is carried out that waits longest, in ms; -1 = nothing waits. */
+  #heldUntilMs = -1;
+  /** Parts of bundles that wait for their time. */
+  #later: { desk: DeskRuntime; packet: OscPacket; dueMs: number }[] = [];
 
   /** `links`: false where no desk is there to be asked, as in a dry run. */
   constructor(world: World, commands: CommandPath, reports: ReportPath, links: boolean) {
@@ -43,14 +51,7 @@ export class DeskInput {
     const { ring, desks } = this.#world;
     const { kind } = this.#world.context.compiled.desks[d]!.profile.wire;
     const row = ring.long(atMs, SIDE_DESK, d, bytes, 0, bytes.length);
-    this.#changedValues = 0;
-    this.#heardKnown = false;
-    this.#confirmedMs = -1;
-    this.#confirmedRow = 0;
-    this.#pulseMs = -1;
-    this.#refused = false;
-    this.#streamed = false;
-    this.#pageMoved = false;
+    this.#begin();
     if (kind === "midi") {
       ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, 0);
       const routed = this.#commands.deskMidi(d, bytes, row);
@@ -67,7 +68,7 @@ export class DeskInput {
     }
     const desk = desks[d]!;
     const step = desk.link.heard(atMs);
-    this.#tell(row);
+    this.#tell(row, atMs);
     if (step.returned) {
       desk.settleHealth();
       desk.store.forgetWaiting();
@@ -78,13 +79,41 @@ export class DeskInput {
     return this.#pageMoved;
   }
 
-  #tell(row: number): void {
+  /** Carries out what is due of bundles that came before their time. Answers as `bytes` does. */
+  due(atMs: number): boolean {
+    if (this.#later.length === 0) return false;
+    const due = this.#later.filter((item) => item.dueMs <= atMs);
+    if (due.length === 0) return false;
+    this.#later = this.#later.filter((item) => item.dueMs > atMs);
+    this.#begin();
+    for (const { desk, packet } of due.sort((a, b) => a.dueMs - b.dueMs)) {
+      const d = this.#world.desks.indexOf(desk);
+      if (d >= 0) this.#packet(d, packet, atMs); // another address or another profile is another desk
+    }
+    return this.#pageMoved;
+  }
+
+  #begin(): void {
+    this.#changedValues = 0;
+    this.#heardKnown = false;
+    this.#confirmedMs = -1;
+    this.#confirmedRow = 0;
+    this.#pulseMs = -1;
+    this.#refused = false;
+    this.#streamed = false;
+    this.#pageMoved = false;
+    this.#heldUntilMs = -1;
+  }
+
+  #tell(row: number, atMs: number): void {
     const { ring } = this.#world;
     if (this.#pulseMs >= 0) ring.outcome(row, OUTCOME.pulse, -1, -1, this.#pulseMs, 0, 0);
     else if (this.#refused) ring.outcome(row, OUTCOME.deskRefused, -1, -1, 0, 0, this.#confirmedRow);
     else if (this.#confirmedMs >= 0)
       ring.outcome(row, OUTCOME.confirmed, -1, -1, this.#confirmedMs, this.#changedValues, this.#confirmedRow);
     else if (this.#streamed && this.#changedValues === 0) ring.outcome(row, OUTCOME.stream, -1, -1, 0, 0, 0);
+    else if (this.#heldUntilMs >= 0 && this.#changedValues === 0)
+      ring.outcome(row, OUTCOME.dueLater, -1, -1, this.#heldUntilMs - atMs, 0, 0);
     else if (!this.#heardKnown) ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, 0);
     else
       ring.outcome(
@@ -99,8 +128,17 @@ export class DeskInput {
   }
 
   #packet(d: number, packet: OscPacket, atMs: number): void {
-    if (packet.kind === "bundle") for (const element of packet.elements) this.#packet(d, element, atMs);
-    else this.#message(d, packet, atMs);
+    if (packet.kind === "message") {
+      this.#message(d, packet, atMs);
+      return;
+    }
+    const dueMs = bundleDueMs(packet.timeTag, atMs);
+    for (const element of packet.elements)
+      if (dueMs <= atMs || this.#later.length >= MOST_LATER) this.#packet(d, element, atMs);
+      else {
+        this.#later.push({ desk: this.#world.desks[d]!, packet: element, dueMs });
+        this.#heldUntilMs = Math.max(this.#heldUntilMs, dueMs);
+      }
   }
 
   #message(d: number, message: OscMessage, atMs: number): void {

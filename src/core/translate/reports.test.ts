@@ -169,6 +169,11 @@ describe("rule 18: a change of page changes everything together", () => {
   });
 });
 
+function pageUp({ translator }: Rig): number | null {
+  const { desks, context } = translator.world;
+  return desks[0]!.pageUp(context.compiled.desks[0]!);
+}
+
 describe("what a desk says", () => {
   test("a bundle is one report, and all of it counts", () => {
     const rig = Rig.onPage(1, twelve);
@@ -185,6 +190,37 @@ describe("what a desk says", () => {
     );
     expect([rig.light("pad-1")?.mode, rig.light("pad-2")?.mode]).toEqual(["full", "full"]);
     expect(rig.rows().find((r) => r.code === OUTCOME.reported)).toMatchObject({ a: 2 });
+  });
+  test("a bundle with a time tag holds at its time, its parts together, and the list says when", () => {
+    const rig = Rig.onPage(1, twelve);
+    rig.rows();
+    const inMs = (ms: number) => BigInt(Math.round(((rig.nowMs + ms) / 1000 + 2_208_988_800) * 2 ** 32));
+    const bundle = (timeTag: bigint, playback: number, value: number) =>
+      encodeOsc({
+        kind: "bundle",
+        timeTag,
+        elements: [
+          { kind: "message", address: `/now/playback/1/${playback}/on`, args: [i(value)] },
+          { kind: "message", address: "/now/page", args: [i(value + 1)] },
+        ],
+      });
+    rig.datagram(bundle(inMs(300), 1, 1));
+    expect(rig.rows().map((r) => [r.code, Math.round(r.a)])).toEqual([[OUTCOME.dueLater, 300]]);
+    expect([rig.wait(200).light("pad-1")?.mode, pageUp(rig)]).toEqual(["dim", 1]);
+    rig.wait(150);
+    expect([rig.light("pad-1")?.mode, pageUp(rig)]).toEqual(["dim", 2]); // off on the page that is up now
+    // One that comes late, or by another clock, holds at once.
+    expect(pageUp(rig.datagram(bundle(inMs(-50), 1, 0)))).toBe(1);
+    expect(pageUp(rig.datagram(bundle(inMs(60_000), 2, 1)))).toBe(2);
+  });
+  test("a bundle that waits for its time is forgotten with its desk", () => {
+    const rig = Rig.onPage(1, twelve);
+    const timeTag = BigInt(Math.round(((rig.nowMs + 300) / 1000 + 2_208_988_800) * 2 ** 32));
+    rig.datagram(
+      encodeOsc({ kind: "bundle", timeTag, elements: [{ kind: "message", address: "/now/page", args: [i(2)] }] }),
+    );
+    rig.edit((show) => ({ ...show, desks: [{ ...show.desks[0]!, port: show.desks[0]!.port + 7 }] })).wait(400);
+    expect(pageUp(rig)).toBeNull();
   });
   test.each<[string, Uint8Array, string]>([
     ["bytes that are no OSC", Uint8Array.of(1, 2, 3), "malformed"],

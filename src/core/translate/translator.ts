@@ -68,6 +68,7 @@ export class Translator {
       this.#reports.markDesk(d);
     });
     this.#commands.at(atMs).tick();
+    if (this.#input.due(atMs)) this.#refresh(atMs);
     this.#reports.markUnconfirmed(atMs);
     this.#reports.draw(atMs);
   }
