@@ -58,6 +58,7 @@ export interface DeskReport {
   port: PortState;
   in: number;
   out: number;
+  dropped: number;
 }
 
 export interface SurfaceReport {
@@ -66,6 +67,7 @@ export interface SurfaceReport {
   tripped: boolean;
   in: number;
   out: number;
+  dropped: number;
   heardAtMs: number;
 }
 

@@ -37,6 +37,7 @@ export function deskReports(
       port: open?.state ?? OPEN,
       in: (open?.in ?? 0) + (inputs.get(desk.id)?.in ?? 0),
       out: open?.out ?? 0,
+      dropped: droppedBy(open) + droppedBy(inputs.get(desk.id)),
     };
     if (!desk.store.hasChanged) return;
     const list: ValueChange[] = [];
@@ -49,6 +50,10 @@ export function deskReports(
     if (list.length > 0) changed = true;
   });
   return { desks, values, changed };
+}
+
+function droppedBy(open: OpenPort | undefined): number {
+  return open?.port?.counted.dropped ?? 0;
 }
 
 /** Ports and guard of every surface, and the controls that changed since the last call. */
@@ -69,6 +74,7 @@ export function surfaceReports(
       tripped: surface.loop.tripped,
       in: inPort?.in ?? 0,
       out: outPort?.out ?? 0,
+      dropped: droppedBy(inPort) + droppedBy(outPort),
       heardAtMs: inPort?.heardAtMs ?? -1,
     };
     if (surface.moved.size === 0) continue;

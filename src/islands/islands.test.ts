@@ -30,6 +30,7 @@ const desk = (page: number | null, health: "answering" | "silent" = "answering")
     port: { state: "open", detail: "" },
     in: 0,
     out: 0,
+    dropped: 0,
   },
 });
 const indexOf = (live: LiveState, id: string, page: number, playback: number) => {

@@ -1,4 +1,6 @@
 /** Surfaces and desks: the browser's own MIDI devices, ports, names, and what is told when something is not there. */
+import { once } from "node:events";
+import { createServer } from "node:net";
 import { chooseSurface, control, dragFader, expect, expectLight, openPlace, test } from "./application.ts";
 import { fakeMidi } from "./fake-midi.ts";
 
@@ -337,6 +339,29 @@ test("a desk is reached over TCP in either framing, and goes on as over UDP", as
   await expect(card).toContainText("refusing");
   await desk.start();
   await expect(card).toContainText("answering");
+});
+
+test("a desk that frames otherwise is told so, and what could not be read is counted", async ({ page, velvet }) => {
+  const server = createServer((socket) => {
+    socket.on("error", () => {}); // it is hung up on
+    socket.write(Buffer.from([0xc0, 0x2f, 0x67, 0x6f, 0, 0x2c, 0, 0, 0, 0xc0]));
+  });
+  server.listen(0, "127.0.0.1");
+  await once(server, "listening");
+  const { port } = server.address() as { port: number };
+  await openPlace(page, velvet, "connect");
+  await velvet.post("/api/edit", {
+    kind: "set-desk-address",
+    id: "lights",
+    host: "127.0.0.1",
+    port,
+    listenPort: port,
+    over: "tcp",
+  });
+  const card = page.getByRole("article", { name: "Lights" });
+  await expect(card.getByRole("alert")).toContainText("what comes is not framed by lengths; try SLIP");
+  await expect(card).toContainText(/messages? (was|were) dropped/);
+  server.close();
 });
 
 test("a surface is replaced by another kind: proposed side by side, changed, and taken back", async ({

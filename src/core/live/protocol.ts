@@ -77,6 +77,8 @@ export const DeskLive = z.strictObject({
   port: PortState,
   in: z.number(),
   out: z.number(),
+  /** Messages that its ports could not send, or that came in and were none. */
+  dropped: z.number(),
 });
 export type DeskLive = z.infer<typeof DeskLive>;
 
@@ -94,6 +96,8 @@ export const SurfaceLive = z.strictObject({
   tripped: z.boolean(),
   in: z.number(),
   out: z.number(),
+  /** Messages that its ports could not send, or that came in and were none. */
+  dropped: z.number(),
   heardAtMs: z.number(),
 });
 export type SurfaceLive = z.infer<typeof SurfaceLive>;

@@ -38,7 +38,7 @@ describe("cables inside the program", () => {
       [0x80, 36, 0],
     ];
     expect([one.heard, two.heard, other.heard]).toEqual([both, both, []]);
-    expect([port.counted, one.port.counted.in]).toEqual([{ in: 0, out: 2, failed: 0 }, 2]);
+    expect([port.counted, one.port.counted.in]).toEqual([{ in: 0, out: 2, dropped: 0, refused: 0 }, 2]);
   });
   test("in a ring go on for ever without holding up anything else, and are cut by closing an end", async () => {
     const cables = new Cables();
@@ -58,7 +58,7 @@ describe("cables inside the program", () => {
     const listener = end(cables, "a", true);
     for (let n = 0; n < 5000; n++) port.send(Uint8Array.of(0xf8), 0, 1);
     await once(listener.events, "message");
-    expect([port.counted, listener.heard.length]).toEqual([{ in: 0, out: 4096, failed: 904 }, 4096]);
+    expect([port.counted, listener.heard.length]).toEqual([{ in: 0, out: 4096, dropped: 904, refused: 0 }, 4096]);
   });
   test("an end that listens cannot send, and a closed end does neither", async () => {
     const cables = new Cables();
@@ -67,6 +67,6 @@ describe("cables inside the program", () => {
     listener.port.send(Uint8Array.of(1), 0, 1);
     await port.close();
     port.send(Uint8Array.of(1), 0, 1);
-    expect([listener.port.counted.failed, port.counted.failed]).toEqual([1, 1]);
+    expect([listener.port.counted.dropped, port.counted.dropped]).toEqual([1, 1]);
   });
 });

@@ -42,7 +42,7 @@ export class Cables {
 
 /** One end of a cable: the one that listens, or the one that sends. */
 export class CablePort implements Port {
-  readonly counted = { in: 0, out: 0, failed: 0 };
+  readonly counted = { in: 0, out: 0, dropped: 0, refused: 0 };
   readonly #cables: Cables;
   readonly #name: string;
   readonly #isInput: boolean;
@@ -70,7 +70,7 @@ export class CablePort implements Port {
   send(bytes: Uint8Array, offset: number, length: number): void {
     if (this.#isOpen && !this.#isInput && this.#cables.send(this.#name, bytes.slice(offset, offset + length)))
       this.counted.out++;
-    else this.counted.failed++;
+    else this.counted.dropped++;
   }
 
   close(): Promise<void> {

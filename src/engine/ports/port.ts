@@ -13,7 +13,14 @@ export interface Port {
   /** Sends a copy of these bytes; they may be overwritten as soon as this returns. */
   send(bytes: Uint8Array, offset: number, length: number): void;
   close(): Promise<void>;
-  readonly counted: { readonly in: number; readonly out: number; readonly failed: number };
+  readonly counted: {
+    readonly in: number;
+    readonly out: number;
+    /** Messages that could not be sent, or that came in and were none. */
+    readonly dropped: number;
+    /** How often the network or the system said no. */
+    readonly refused: number;
+  };
 }
 
 /** Receive buffer of every UDP socket, in bytes: the default loses bursts above about 30,000 messages a second. */

@@ -112,7 +112,7 @@ describe("lines over TCP", () => {
     socket.write(`${"x".repeat(length)}\nafter\n`);
     const lines = await until(taken ? 2 : 1);
     expect(lines.map((l) => l.length)).toEqual(taken ? [length, 5] : [5]);
-    expect(line.counted.failed).toBe(taken ? 0 : 1);
+    expect(line.counted.dropped).toBe(taken ? 0 : 1);
   });
   test("nobody listens there: refused, with a sentence, and found once somebody does", async () => {
     const gone = await desk();
@@ -140,14 +140,14 @@ describe("lines over TCP", () => {
     const there = await desk();
     const { line, events } = open(there.port);
     line.send(...text("too soon"));
-    expect(line.counted).toEqual({ in: 0, out: 0, failed: 1 });
+    expect(line.counted).toEqual({ in: 0, out: 0, dropped: 0, refused: 1 });
     const [socket] = await Promise.all([there.next(), once(events, "open")]);
     const ended = once(socket, "close");
     socket.resume();
     await line.close();
     await ended;
     line.send(...text("too late"));
-    expect(line.counted.failed).toBe(2);
+    expect(line.counted.refused).toBe(2);
   });
 });
 
@@ -180,6 +180,6 @@ describe("OSC over TCP", () => {
       await waiting;
     }
     expect(states.filter((s) => s.detail === "what comes is not framed by lengths; try SLIP")).toHaveLength(2);
-    expect(line.counted).toEqual({ in: 0, out: 0, failed: 2 });
+    expect(line.counted).toEqual({ in: 0, out: 0, dropped: 2, refused: 0 });
   });
 });

@@ -22,7 +22,7 @@ const MAX_WAITING_BYTES = 256 * 1024;
 const NOT_FRAMED = "what comes is not framed by lengths; try SLIP";
 
 export class TcpPort implements Port {
-  readonly counted = { in: 0, out: 0, failed: 0 };
+  readonly counted = { in: 0, out: 0, dropped: 0, refused: 0 };
   readonly #address: TcpAddress;
   readonly #framing: Framing;
   readonly #events: PortEvents;
@@ -60,8 +60,12 @@ export class TcpPort implements Port {
 
   send(bytes: Uint8Array, offset: number, length: number): void {
     const socket = this.#socket;
-    if (!socket || !this.#connected || socket.writableLength > MAX_WAITING_BYTES) {
-      this.counted.failed++;
+    if (!socket || !this.#connected) {
+      this.counted.refused++; // there is no connection, and the state says so
+      return;
+    }
+    if (socket.writableLength > MAX_WAITING_BYTES) {
+      this.counted.dropped++;
       return;
     }
     this.counted.out++;
@@ -83,7 +87,7 @@ export class TcpPort implements Port {
 
   #data(socket: Socket, bytes: Buffer): void {
     if (socket !== this.#socket || this.#framing.isLost) return;
-    this.counted.failed += this.#framing.read(bytes, (message) => {
+    this.counted.dropped += this.#framing.read(bytes, (message) => {
       this.#wasLost = false;
       this.counted.in++;
       this.#events.message(message);
@@ -94,7 +98,7 @@ export class TcpPort implements Port {
   }
 
   #failed(error: NodeJS.ErrnoException): void {
-    this.counted.failed++;
+    this.counted.refused++;
     if (error.code === "ECONNREFUSED") this.#events.refused();
     const detail =
       error.code === "ECONNREFUSED"

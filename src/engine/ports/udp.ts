@@ -38,7 +38,7 @@ const HOPS = 1;
 const SCRATCH_BYTES = 512;
 
 export class UdpPort implements Port {
-  readonly counted = { in: 0, out: 0, failed: 0 };
+  readonly counted = { in: 0, out: 0, dropped: 0, refused: 0 };
   readonly #address: UdpAddress;
   readonly #events: PortEvents;
   #socket: Socket | null = null;
@@ -68,7 +68,7 @@ export class UdpPort implements Port {
     const { lines } = this.#address;
     if (lines)
       socket.on("message", (bytes) => {
-        this.counted.failed += lines.readWhole(bytes, message);
+        this.counted.dropped += lines.readWhole(bytes, message);
       });
     else socket.on("message", message);
     socket.on("error", (error: NodeJS.ErrnoException) => this.#error(socket, error));
@@ -84,7 +84,7 @@ export class UdpPort implements Port {
     const socket = this.#socket;
     const { peer, lines } = this.#address;
     if (!socket || !this.#ready || !peer) {
-      this.counted.failed++;
+      this.counted.dropped++;
       return;
     }
     if (lines) {
@@ -139,7 +139,7 @@ export class UdpPort implements Port {
 
   #error(socket: Socket, error: NodeJS.ErrnoException): void {
     if (socket !== this.#socket) return;
-    this.counted.failed++;
+    this.counted.refused++;
     if (error.code === "ECONNREFUSED") {
       this.#events.refused();
       return;

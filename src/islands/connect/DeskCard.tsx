@@ -11,6 +11,7 @@ import { FormDialog } from "../parts/FormDialog.tsx";
 import { DeskHealth, StateMark } from "../parts/Health.tsx";
 import { Select } from "../parts/Select.tsx";
 import { AddressFields, addressOf, carrierWords, typedAddress } from "./AddressFields.tsx";
+import { Dropped } from "./Dropped.tsx";
 import { MidiPortFields } from "./MidiPortFields.tsx";
 import { PortAdvice } from "./PortAdvice.tsx";
 import { portWords } from "./ports.ts";
@@ -78,6 +79,7 @@ export function DeskCard({ desk }: { desk: Desk }) {
             : `${carrierWords(profile?.wire.kind ?? "osc-udp", carrier)} to ${desk.host}:${desk.port}`}
         </span>
         <Activity count={live?.out ?? 0} way="out" label="out" />
+        <Dropped count={live?.dropped ?? 0} />
       </div>
       <PortAdvice id={desk.id} />
       {live ? <Trouble desk={desk} live={live} checks={profile?.wire.checkAtDesk ?? []} /> : null}
@@ -131,6 +133,12 @@ function Trouble({ desk, live, checks }: { desk: Desk; live: DeskLive; checks: r
     return (
       <Tip>
         <b className="text-white">Our own port did not open:</b> {live.port.detail}. Choose another port to listen on.
+      </Tip>
+    );
+  if (live.port.state === "waiting" && live.port.detail)
+    return (
+      <Tip>
+        <b className="text-white">No connection:</b> {live.port.detail}. It is tried again by itself.
       </Tip>
     );
   if (live.health === "refusing")

@@ -7,6 +7,7 @@ import { Activity } from "../parts/Activity.tsx";
 import { Button } from "../parts/controls.tsx";
 import { EditableName } from "../parts/EditableName.tsx";
 import { StateMark, seconds } from "../parts/Health.tsx";
+import { Dropped } from "./Dropped.tsx";
 import { PortAdvice } from "./PortAdvice.tsx";
 import { PortField } from "./PortField.tsx";
 import { ReplaceSurface } from "./ReplaceDialog.tsx";
@@ -60,6 +61,7 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
           className={PORT}
         />
         <Activity count={live?.out ?? 0} way="out" label="out" />
+        <Dropped count={live?.dropped ?? 0} />
       </div>
       <TouchToChoose
         name={surface.name}
