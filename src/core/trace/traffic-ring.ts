@@ -127,8 +127,8 @@ export class TrafficRing {
 
   /**
    * As `toDesk` for the first action of mapping `mapping`, and in the same call what became of its cause: that it was
-   * sent, by `control`. One call in the place of two leaves the compiler room to inline both ways of a fader (bench
-   * row `core.small`: a quarter faster).
+   * sent, by `control`. The message has room in a row. One call in the place of two leaves the compiler room to inline
+   * both ways of a fader (bench row `core.small`: a quarter faster).
    */
   toDeskAndCause(
     atMs: number,
@@ -161,9 +161,8 @@ export class TrafficRing {
     i32[i + 15] = length;
     const to = i + ROW_HEAD_BYTES / 4;
     const from = offset >> 2;
-    const kept = (length < ROW_DATA_BYTES ? length + 3 : ROW_DATA_BYTES) >> 2;
+    const kept = (length + 3) >> 2;
     for (let k = 0; k < kept; k++) i32[to + k] = words[from + k]!;
-    if (length > ROW_DATA_BYTES) this.#restOfWords(sequence, words, offset, length);
     if (sequence - cause >= this.#rows) return sequence;
     f = (cause & mask) * F64_PER_ROW;
     i = (cause & mask) * I32_PER_ROW;

@@ -17,6 +17,7 @@ import { ALL, IN_TURN, RANDOM } from "../mapping/compile.ts";
 import { type CompiledAction, FLASH, LEVEL, TOGGLE, TRIGGER } from "../mapping/compile-actions.ts";
 import { shapeValue } from "../shape/linear.ts";
 import { OUTCOME } from "../trace/outcome.ts";
+import { ROW_DATA_BYTES } from "../trace/traffic-ring.ts";
 import { NO_MESSAGE, OUT_OF_RANGE, PAGE_UNKNOWN, READY, SELECTION_UNKNOWN, VALUE_UNKNOWN } from "./context.ts";
 import type { Waiting } from "./delays.ts";
 import { DeskOutput } from "./desk-output.ts";
@@ -83,15 +84,16 @@ export class ActionFiring {
     const at = a * A_INTS;
     if (ints[at + A_RESOLVED_IN] !== context.generation || ints[at + A_STATUS_ACTS_FLAGS] !== PLAIN_LEVEL) return false;
     if (table.sends(a) !== 1) return false;
+    const { records } = messages;
+    const k = ints[at + A_FIRST_MESSAGE]!;
+    const record = k * P_RECORD;
+    if (records[record + P_LENGTH]! > ROW_DATA_BYTES) return false; // the long way keeps what a row has no room for
     const atMs = now[0]!;
     const d = ints[at + A_DESK_PLACE]!; // its place is 0: it is the only one
     const desk = desks[d]!;
     const state = ints[at + A_STATE]!;
     if (!desk.isPlain || desk.heldBack.size > 0 || !desk.budget.take(atMs)) return false;
     const out = shapeValue(table.doubles, table.shapeAt(a), this.#world.travel[0]!);
-    const { records } = messages;
-    const k = ints[at + A_FIRST_MESSAGE]!;
-    const record = k * P_RECORD;
     if (records[record + P_VALUE_TYPE] === P_FLOAT) messages.view.setFloat32(records[record + P_VALUE_AT]!, out);
     else messages.setValue(k, out);
     const offset = records[record]!;
