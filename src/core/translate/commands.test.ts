@@ -1,7 +1,22 @@
 import { describe, expect, test } from "vitest";
 import { colour, f, i, Rig } from "../../../tests/rig/rig.ts";
-import { action, fixed, flash, level, mapping, page, shift, showWith, toggle } from "../../../tests/rig/shows.ts";
+import {
+  action,
+  fixed,
+  flash,
+  jump,
+  level,
+  mapping,
+  page,
+  profiles,
+  shift,
+  showWith,
+  toggle,
+} from "../../../tests/rig/shows.ts";
+import { profilesOf } from "../show/check.ts";
 import type { Show } from "../show/show.ts";
+import { restOf } from "../trace/traffic-rests.ts";
+import { ROW_DATA_BYTES } from "../trace/traffic-ring.ts";
 
 const without = (id: string) => (show: Show) => ({ ...show, mappings: show.mappings.filter((m) => m.id !== id) });
 
@@ -356,5 +371,24 @@ describe("the plain path and the fast one", () => {
     }
     expect(fast.sent()).toEqual(plain.sent());
     expect(fast.rows()).toEqual(plain.rows());
+  });
+  test("a fader's message that has no room in a row of the traffic is kept whole beside it", () => {
+    const lights = profiles.desks.get("quay-lights")!;
+    const long = { ...lights, id: "long-lights", functions: structuredClone(lights.functions) };
+    const fn = long.functions.find((x) => x.id === "playback.level")!;
+    const address = `/set/${"very-".repeat(18)}long/{page}/{playback}`;
+    fn.send = [{ ...fn.send[0]!, address } as (typeof fn.send)[number]];
+    const desks = [{ ...showWith([]).desks[0]!, profile: long.id }];
+    const all = profilesOf([...profiles.surfaces.values()], [...profiles.desks.values(), long]);
+    const rig = new Rig(showWith([mapping("fader-1", [level(1, fixed(1))], jump)], { desks }), {
+      profiles: all,
+      links: false,
+    });
+    rig.move("fader-1", 64).move("fader-1", 127);
+    const { ring } = rig.translator.world;
+    const row = rig.rows().findLast((r) => r.out)!;
+    const rest = restOf(ring.takeRests(), row.sequence)!;
+    expect(row.length).toBeGreaterThan(ROW_DATA_BYTES);
+    expect([row.bytes.length + rest.length, rest.at(-4)]).toEqual([row.length, 0x3f]); // the float 1.0
   });
 });
