@@ -1,22 +1,19 @@
 import { useEffect, useState } from "react";
 import type { DeskLive } from "../../core/live/protocol.ts";
-import { carrierOf } from "../../core/show/desk-profile.ts";
+import { carrierOf, type DeskProfile } from "../../core/show/desk-profile.ts";
 import { DEFAULT_WHEN_SILENT, type Desk, type WhenSilent } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { Activity } from "../parts/Activity.tsx";
 import { Button } from "../parts/controls.tsx";
-import { EditableName } from "../parts/EditableName.tsx";
 import { FormDialog } from "../parts/FormDialog.tsx";
 import { DeskHealth, StateMark } from "../parts/Health.tsx";
 import { Select } from "../parts/Select.tsx";
 import { AddressFields, addressOf, carrierWords, typedAddress } from "./AddressFields.tsx";
-import { Dropped } from "./Dropped.tsx";
 import { MidiPortFields } from "./MidiPortFields.tsx";
 import { PortAdvice } from "./PortAdvice.tsx";
 import { portWords } from "./ports.ts";
 import { ReplaceDesk } from "./ReplaceDialog.tsx";
-import { CARD, RemoveButton, ReplaceButton } from "./SurfaceCard.tsx";
+import { CARD, CardHead, CardWays } from "./UnitCard.tsx";
 
 /** How long "Try it" waits for an answer before it says how things stand, in ms. */
 const TRY_MS = 1200;
@@ -33,7 +30,7 @@ export function DeskCard({ desk }: { desk: Desk }) {
   const profile = useLive((l) => l.deskProfiles.get(desk.profile));
   const live = useLive((l) => l.desks[desk.id]);
   const nowMs = useLive((l) => Math.floor(l.atMs / 1000) * 1000);
-  const carrier = profile ? carrierOf(profile, desk.over) : "udp";
+  const ways = waysOf(desk, profile);
   // MIDI that is never asked has no answers.
   const asked = !desk.midi || profile?.heartbeat !== undefined;
   const [replacing, setReplacing] = useState(false);
@@ -46,41 +43,16 @@ export function DeskCard({ desk }: { desk: Desk }) {
   }, [tried]);
   return (
     <article className={CARD} aria-label={desk.name} data-health={live?.health}>
-      <div className="flex items-start gap-3">
-        <div className="min-w-0 flex-1">
-          <EditableName
-            label="Name of the desk"
-            name={desk.name}
-            onRename={(name) => void actions.edit({ kind: "rename-desk", id: desk.id, name })}
-          />
-          <div className="text-small text-ink-500">{profile?.name}</div>
-        </div>
-        {asked ? <DeskHealth desk={live} nowMs={nowMs} /> : <MidiHealth port={live?.port} />}
-        <ReplaceButton label={`Replace ${desk.name}`} onClick={() => setReplacing(true)} />
-        <RemoveButton
-          label={`Remove ${desk.name}`}
-          onClick={() => void actions.edit({ kind: "remove-desk", id: desk.id })}
-        />
-      </div>
-      <div className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-x-2.5 gap-y-1 text-small">
-        <span className="text-cool">in</span>
-        <span className="rounded-md bg-velvet-950 px-2 py-1 text-ink-300">
-          {desk.midi
-            ? portWords(desk.midi.in)
-            : carrier === "udp"
-              ? `heard on port ${desk.listenPort}`
-              : "on the same connection"}
-        </span>
-        <Activity count={live?.in ?? 0} way="in" label="in" />
-        <span className="text-warm">out</span>
-        <span className="rounded-md bg-velvet-950 px-2 py-1 text-ink-300">
-          {desk.midi
-            ? portWords(desk.midi.out)
-            : `${carrierWords(profile?.wire.kind ?? "osc-udp", carrier)} to ${desk.host}:${desk.port}`}
-        </span>
-        <Activity count={live?.out ?? 0} way="out" label="out" />
-        <Dropped count={live?.dropped ?? 0} />
-      </div>
+      <CardHead
+        what="desk"
+        name={desk.name}
+        about={profile?.name}
+        health={asked ? <DeskHealth desk={live} nowMs={nowMs} /> : <MidiHealth port={live?.port} />}
+        onRename={(name) => void actions.edit({ kind: "rename-desk", id: desk.id, name })}
+        onReplace={() => setReplacing(true)}
+        onRemove={() => void actions.edit({ kind: "remove-desk", id: desk.id })}
+      />
+      <CardWays counted={live} input={<Way>{ways.input}</Way>} output={<Way>{ways.output}</Way>} />
       <PortAdvice id={desk.id} />
       {live ? <Trouble desk={desk} live={live} checks={profile?.wire.checkAtDesk ?? []} /> : null}
       <div className="flex items-center gap-2">
@@ -115,6 +87,20 @@ export function DeskCard({ desk }: { desk: Desk }) {
       <AddressDialog desk={desk} open={addressing} onOpenChange={setAddressing} />
     </article>
   );
+}
+
+function Way({ children }: { children: string }) {
+  return <span className="rounded-md bg-velvet-950 px-2 py-1 text-ink-300">{children}</span>;
+}
+
+/** Where its messages come from and go to, in words. */
+function waysOf(desk: Desk, profile: DeskProfile | undefined): { input: string; output: string } {
+  if (desk.midi) return { input: portWords(desk.midi.in), output: portWords(desk.midi.out) };
+  const carrier = profile ? carrierOf(profile, desk.over) : "udp";
+  return {
+    input: carrier === "udp" ? `heard on port ${desk.listenPort}` : "on the same connection",
+    output: `${carrierWords(profile?.wire.kind ?? "osc-udp", carrier)} to ${desk.host}:${desk.port}`,
+  };
 }
 
 function triedWords(live: DeskLive): string {

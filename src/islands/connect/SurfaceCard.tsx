@@ -1,20 +1,16 @@
-import { Repeat2, Trash2 } from "lucide-react";
-import { type ReactNode, useState } from "react";
+import { useState } from "react";
 import type { Surface } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { Activity } from "../parts/Activity.tsx";
 import { Button } from "../parts/controls.tsx";
-import { EditableName } from "../parts/EditableName.tsx";
 import { StateMark, seconds } from "../parts/Health.tsx";
-import { Dropped } from "./Dropped.tsx";
 import { PortAdvice } from "./PortAdvice.tsx";
 import { PortField } from "./PortField.tsx";
 import { ReplaceSurface } from "./ReplaceDialog.tsx";
 import { TouchToChoose } from "./TouchToChoose.tsx";
+import { CARD, CardHead, CardWays } from "./UnitCard.tsx";
 
-export const CARD = "grid gap-2 rounded-xl bg-velvet-850 px-3.5 py-3 shadow-[inset_0_1px_0_#ffffff0a]";
-export const PORT = "h-[26px] w-full rounded-md !bg-velvet-950 px-2 text-small";
+const PORT = "h-[26px] w-full rounded-md !bg-velvet-950 px-2 text-small";
 
 /** One surface: what it is, where its bytes come from and go to, and whether anything arrives. */
 export function SurfaceCard({ surface }: { surface: Surface }) {
@@ -26,43 +22,36 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
     void actions.edit({ kind: "set-surface-ports", id: surface.id, in: surface.in, out: surface.out, ...set });
   return (
     <article className={CARD} aria-label={surface.name}>
-      <div className="flex items-start gap-3">
-        <div className="min-w-0 flex-1">
-          <EditableName
-            label="Name of the surface"
-            name={surface.name}
-            onRename={(name) => void actions.edit({ kind: "rename-surface", id: surface.id, name })}
+      <CardHead
+        what="surface"
+        name={surface.name}
+        about={profile?.about}
+        health={<SurfaceHealth id={surface.id} />}
+        onRename={(name) => void actions.edit({ kind: "rename-surface", id: surface.id, name })}
+        onReplace={() => setReplacing(true)}
+        onRemove={() => void actions.edit({ kind: "remove-surface", id: surface.id })}
+      />
+      <CardWays
+        counted={live}
+        input={
+          <PortField
+            label={`In port of ${surface.name}`}
+            way="input"
+            port={surface.in}
+            onChange={(port) => ports({ in: port })}
+            className={PORT}
           />
-          <div className="text-small text-ink-500">{profile?.about}</div>
-        </div>
-        <SurfaceHealth id={surface.id} />
-        <ReplaceButton label={`Replace ${surface.name}`} onClick={() => setReplacing(true)} />
-        <RemoveButton
-          label={`Remove ${surface.name}`}
-          onClick={() => void actions.edit({ kind: "remove-surface", id: surface.id })}
-        />
-      </div>
-      <div className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-x-2.5 gap-y-1 text-small">
-        <span className="text-cool">in</span>
-        <PortField
-          label={`In port of ${surface.name}`}
-          way="input"
-          port={surface.in}
-          onChange={(port) => ports({ in: port })}
-          className={PORT}
-        />
-        <Activity count={live?.in ?? 0} way="in" label="in" />
-        <span className="text-warm">out</span>
-        <PortField
-          label={`Out port of ${surface.name}`}
-          way="output"
-          port={surface.out}
-          onChange={(port) => ports({ out: port })}
-          className={PORT}
-        />
-        <Activity count={live?.out ?? 0} way="out" label="out" />
-        <Dropped count={live?.dropped ?? 0} />
-      </div>
+        }
+        output={
+          <PortField
+            label={`Out port of ${surface.name}`}
+            way="output"
+            port={surface.out}
+            onChange={(port) => ports({ out: port })}
+            className={PORT}
+          />
+        }
+      />
       <TouchToChoose
         name={surface.name}
         onFound={(port, hasOutput) => ports({ in: port, ...(hasOutput ? { out: port } : {}) })}
@@ -86,33 +75,6 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
         </div>
       ) : null}
     </article>
-  );
-}
-
-interface ButtonProps {
-  label: string;
-  onClick(): void;
-}
-
-export function ReplaceButton(props: ButtonProps) {
-  return <CardButton {...props} icon={<Repeat2 size={15} aria-hidden />} />;
-}
-
-export function RemoveButton(props: ButtonProps) {
-  return <CardButton {...props} icon={<Trash2 size={14} aria-hidden />} />;
-}
-
-function CardButton({ label, onClick, icon }: ButtonProps & { icon: ReactNode }) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      onClick={onClick}
-      className="rounded p-1 text-ink-500 hover:bg-velvet-700 hover:text-ink-100"
-    >
-      {icon}
-    </button>
   );
 }
 

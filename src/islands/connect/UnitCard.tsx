@@ -1,0 +1,75 @@
+/** What the cards of surfaces and desks have alike: name, health and what can be done with it; and its two ways. */
+import { Repeat2, Trash2 } from "lucide-react";
+import type { ReactNode } from "react";
+import { Activity } from "../parts/Activity.tsx";
+import { EditableName } from "../parts/EditableName.tsx";
+
+export const CARD = "grid gap-2 rounded-xl bg-velvet-850 px-3.5 py-3 shadow-[inset_0_1px_0_#ffffff0a]";
+
+interface HeadProps {
+  /** What it is among units: "surface" or "desk". */
+  what: string;
+  name: string;
+  about: string | undefined;
+  health: ReactNode;
+  onRename(name: string): void;
+  onReplace(): void;
+  onRemove(): void;
+}
+
+export function CardHead({ what, name, about, health, onRename, onReplace, onRemove }: HeadProps) {
+  return (
+    <div className="flex items-start gap-3">
+      <div className="min-w-0 flex-1">
+        <EditableName label={`Name of the ${what}`} name={name} onRename={onRename} />
+        <div className="text-small text-ink-500">{about}</div>
+      </div>
+      {health}
+      <CardButton label={`Replace ${name}`} onClick={onReplace} icon={<Repeat2 size={15} aria-hidden />} />
+      <CardButton label={`Remove ${name}`} onClick={onRemove} icon={<Trash2 size={14} aria-hidden />} />
+    </div>
+  );
+}
+
+function CardButton({ label, onClick, icon }: { label: string; onClick(): void; icon: ReactNode }) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={onClick}
+      className="rounded p-1 text-ink-500 hover:bg-velvet-700 hover:text-ink-100"
+    >
+      {icon}
+    </button>
+  );
+}
+
+interface WaysProps {
+  input: ReactNode;
+  output: ReactNode;
+  /** Messages in and out, and those that its ports could not send or read; left out while nothing is known. */
+  counted: { in: number; out: number; dropped: number } | undefined;
+}
+
+/** Where its messages come from and go to, and whether any do. */
+export function CardWays({ input, output, counted }: WaysProps) {
+  const dropped = counted?.dropped ?? 0;
+  return (
+    <div className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-x-2.5 gap-y-1 text-small">
+      <span className="text-cool">in</span>
+      {input}
+      <Activity count={counted?.in ?? 0} way="in" label="in" />
+      <span className="text-warm">out</span>
+      {output}
+      <Activity count={counted?.out ?? 0} way="out" label="out" />
+      {dropped > 0 ? (
+        <span className="col-span-3 text-care" role="note">
+          {dropped === 1
+            ? "One message was dropped: it could not be sent, or was none."
+            : `${dropped} messages were dropped: they could not be sent, or were none.`}
+        </span>
+      ) : null}
+    </div>
+  );
+}
