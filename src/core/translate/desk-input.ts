@@ -1,10 +1,11 @@
 /** What a desk says: OSC, lines or MIDI, to what is known of it. */
-import type { CompiledDesk, CompiledState } from "../desk/compile-desk.ts";
+import type { CompiledDesk, CompiledState, HeardAt } from "../desk/compile-desk.ts";
 import { stateIndex } from "../desk/compile-desk.ts";
 import { type HeardValue, heardValue, hearLine, hearMidi } from "../desk/hearing.ts";
 import { matchLine } from "../desk/line-pattern.ts";
 import { matchMidi } from "../desk/midi-pattern.ts";
 import { MidiParser } from "../midi/parser.ts";
+import { isAddressPattern, matchesAddress, readAddressPattern } from "../osc/address-pattern.ts";
 import { decodeOsc } from "../osc/decode.ts";
 import { bundleDueMs } from "../osc/time-tags.ts";
 import type { OscArgument, OscMessage, OscPacket } from "../osc/types.ts";
@@ -150,7 +151,17 @@ export class DeskInput {
       return;
     }
     const heard = compiled.hears.get(message.address);
-    if (!heard) return;
+    if (heard) this.#heardAt(d, compiled, heard, message, atMs);
+    else if (isAddressPattern(message.address)) {
+      // A pattern speaks of every address it fits.
+      const pattern = readAddressPattern(message.address);
+      if (!pattern) return;
+      for (const [address, all] of compiled.hears)
+        if (matchesAddress(pattern, address)) this.#heardAt(d, compiled, all, message, atMs);
+    }
+  }
+
+  #heardAt(d: number, compiled: CompiledDesk, heard: readonly HeardAt[], message: OscMessage, atMs: number): void {
     for (const { state, index } of heard) {
       const own = state.state.heard as { argument: number };
       if (own.argument >= message.args.length) continue;

@@ -213,6 +213,15 @@ describe("what a desk says", () => {
     expect(pageUp(rig.datagram(bundle(inMs(-50), 1, 0)))).toBe(1);
     expect(pageUp(rig.datagram(bundle(inMs(60_000), 2, 1)))).toBe(2);
   });
+  test("an address pattern speaks of every address it fits", () => {
+    const rig = Rig.onPage(1, twelve);
+    rig.rows();
+    rig.desk("/now/playback/1/[1-3]/on", i(1));
+    expect([1, 2, 3, 4].map((n) => rig.light(`pad-${n}`)?.mode)).toEqual(["full", "full", "full", "dim"]);
+    expect(rig.rows().find((r) => r.code === OUTCOME.reported)).toMatchObject({ a: 3 });
+    rig.desk("/now/playback/1/{2,4}/on", i(0)).desk("/now/playback/*/on", i(0)).desk("/now/playback/[1/1/on", i(0));
+    expect([1, 2, 3, 4].map((n) => rig.light(`pad-${n}`)?.mode)).toEqual(["full", "dim", "full", "dim"]);
+  });
   test("a bundle that waits for its time is forgotten with its desk", () => {
     const rig = Rig.onPage(1, twelve);
     const timeTag = BigInt(Math.round(((rig.nowMs + 300) / 1000 + 2_208_988_800) * 2 ** 32));
