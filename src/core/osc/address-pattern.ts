@@ -62,37 +62,43 @@ function readSet(inside: string): Part {
 }
 
 export function matchesAddress(pattern: AddressPattern, address: string): boolean {
-  // All places of the address that the parts so far can have led to: no part is tried twice at one place.
-  let places = new Set([0]);
+  // 1 at every place of the address that the parts so far can have led to: no part is tried twice at one place.
+  let places = new Uint8Array(address.length + 1);
+  let next = new Uint8Array(address.length + 1);
+  places[0] = 1;
   for (const part of pattern) {
-    const next = new Set<number>();
-    for (const at of places) for (const to of ends(part, address, at)) next.add(to);
-    if (next.size === 0) return false;
-    places = next;
+    next.fill(0);
+    step(part, address, places, next);
+    [places, next] = [next, places];
   }
-  return places.has(address.length);
+  return places[address.length] === 1;
 }
 
-/** Where a part that begins at `at` can end. */
-function ends(part: Part, address: string, at: number): number[] {
-  const char = address[at];
+/** Marks in `next` where a part can end that begins at a place marked in `places`. */
+function step(part: Part, address: string, places: Uint8Array, next: Uint8Array): void {
+  let isGoingOn = false; // a star that has begun
+  for (let at = 0; at <= address.length; at++) {
+    if (part.kind === "any") {
+      isGoingOn = isGoingOn || places[at] === 1;
+      if (isGoingOn) next[at] = 1;
+      if (address[at] === "/") isGoingOn = false;
+    } else if (places[at] === 0) continue;
+    else if (part.kind === "words") {
+      for (const word of part.words) if (address.startsWith(word, at)) next[at + word.length] = 1;
+    } else if (at < address.length && isOne(part, address[at]!)) next[at + 1] = 1;
+  }
+}
+
+function isOne(part: Exclude<Part, { kind: "any" | "words" }>, char: string): boolean {
   switch (part.kind) {
     case "char":
-      return char === part.char ? [at + 1] : [];
+      return char === part.char;
     case "one":
-      return char !== undefined && char !== "/" ? [at + 1] : [];
-    case "any": {
-      const all = [at];
-      for (let to = at; to < address.length && address[to] !== "/"; to++) all.push(to + 1);
-      return all;
-    }
-    case "set": {
-      if (char === undefined || char === "/") return [];
-      const isIn = part.ranges.some(([from, to]) => (from <= char && char <= to) || (to <= char && char <= from));
-      return isIn !== part.not ? [at + 1] : [];
-    }
-    case "words":
-      return part.words.filter((word) => address.startsWith(word, at)).map((word) => at + word.length);
+      return char !== "/";
+    case "set":
+      return (
+        char !== "/" && part.ranges.some(([a, b]) => (a <= char && char <= b) || (b <= char && char <= a)) !== part.not
+      );
     default:
       return part satisfies never;
   }
