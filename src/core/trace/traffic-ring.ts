@@ -17,7 +17,7 @@
  */
 
 import { OUTCOME } from "./outcome.ts";
-import { RestWriter } from "./traffic-rests.ts";
+import { RestWriter, restOf } from "./traffic-rests.ts";
 
 export const ROW_BYTES = 160;
 export const ROW_HEAD_BYTES = 64;
@@ -259,12 +259,16 @@ export function rowCount(block: ArrayBuffer): number {
   return block.byteLength / ROW_BYTES;
 }
 
-export function readRow(block: ArrayBuffer, row: number): TrafficRow {
+/** `rests`: what lies beside the rows; where it is given and has the rest of the message, `bytes` is all of it. */
+export function readRow(block: ArrayBuffer, row: number, rests: ArrayBuffer | null = null): TrafficRow {
   const view = new DataView(block, row * ROW_BYTES, ROW_BYTES);
+  const sequence = view.getFloat64(0, true);
   const flags = view.getInt32(40, true);
   const length = view.getInt32(60, true);
+  const begun = new Uint8Array(block, row * ROW_BYTES + ROW_HEAD_BYTES, Math.min(length, ROW_DATA_BYTES));
+  const rest = length > ROW_DATA_BYTES ? restOf(rests, sequence) : null;
   return {
-    sequence: view.getFloat64(0, true),
+    sequence,
     atMs: view.getFloat64(8, true),
     a: view.getFloat64(16, true),
     b: view.getFloat64(24, true),
@@ -276,6 +280,13 @@ export function readRow(block: ArrayBuffer, row: number): TrafficRow {
     mapping: view.getInt32(52, true),
     part: view.getInt32(56, true),
     length,
-    bytes: new Uint8Array(block, row * ROW_BYTES + ROW_HEAD_BYTES, Math.min(length, ROW_DATA_BYTES)),
+    bytes: rest ? joined(begun, rest) : begun,
   };
+}
+
+function joined(a: Uint8Array, b: Uint8Array): Uint8Array {
+  const out = new Uint8Array(a.length + b.length);
+  out.set(a);
+  out.set(b, a.length);
+  return out;
 }

@@ -7,7 +7,6 @@ import { hexBytes } from "../midi/words.ts";
 import { OUTCOME } from "./outcome.ts";
 import { type RefusedRow, ROWS_KEPT, type RowPiece, RowPieces, refusedEntry } from "./row-pieces.ts";
 import { entryOf, readsAs, type TrafficNames } from "./traffic-names.ts";
-import { restOf } from "./traffic-rests.ts";
 import { ROW_BYTES, readRow, rowCount, type TrafficRow } from "./traffic-ring.ts";
 import { becameWords, isUpkeepCode } from "./words.ts";
 
@@ -213,20 +212,9 @@ export class TrafficStore {
     if (piece.refused) return refusedEntry(n, piece.refused);
     const names = this.#names.get(piece.load);
     if (!names || !piece.block) return null;
-    const row = readRow(piece.block, n - piece.first);
-    return { ...entryOf(whole ? wholeRow(row, piece.rests) : row, names), seq: n };
+    const row = readRow(piece.block, n - piece.first, whole ? piece.rests : null);
+    return { ...entryOf(row, names), seq: n };
   }
-}
-
-/** The row with all bytes of its message, where they were kept. */
-function wholeRow(row: TrafficRow, rests: ArrayBuffer | null): TrafficRow {
-  if (row.length <= row.bytes.length) return row;
-  const rest = restOf(rests, row.sequence);
-  if (!rest) return row;
-  const bytes = new Uint8Array(row.length);
-  bytes.set(row.bytes);
-  bytes.set(rest, row.bytes.length);
-  return { ...row, bytes };
 }
 
 const BLANK: TrafficEntry = {

@@ -54,7 +54,7 @@ export class EntryReader {
   read(frame: ArrayBuffer): TrafficEntry[] {
     const decoded = decodeTrafficFrame(frame);
     if (!decoded) return [];
-    const { head, rows } = decoded;
+    const { head, rows, rests } = decoded;
     if (head.log !== this.#log) {
       this.#log = head.log;
       this.#next = 0;
@@ -65,7 +65,7 @@ export class EntryReader {
     if (!names || head.refused) return [];
     const out: TrafficEntry[] = [];
     for (let i = Math.max(0, this.#next - head.first); i < rowCount(rows); i++)
-      out.push({ ...entryOf(readRow(rows, i), names), seq: head.first + i });
+      out.push({ ...entryOf(readRow(rows, i, rests), names), seq: head.first + i });
     this.#next = Math.max(this.#next, head.first + rowCount(rows));
     return out;
   }

@@ -120,6 +120,14 @@ describe("what the server keeps for the browsers", () => {
     log.append(1, rows(3));
     expect(new EntryReader().read(log.next(later)!.buffer as ArrayBuffer)).toHaveLength(3);
   });
+  test("a message that is longer than a row is told whole to who listens on the page", () => {
+    const bytes = Uint8Array.from({ length: 700 }, (_, i) => i & 255);
+    const ring = new TrafficRing(16);
+    ring.outcome(ring.long(1, 0, 0, bytes, 0, bytes.length), OUTCOME.notAControl, -1, -1, 0, 0, 0);
+    mirror.take(batch({ rows: ring.drain(), rests: ring.takeRests() }));
+    const [told] = new EntryReader().read(mirror.log.next(mirror.log.cursor(true))!.buffer as ArrayBuffer);
+    expect([told!.length, told!.hex]).toEqual([700, Buffer.from(bytes).toString("hex")]);
+  });
   test("what a browser said wrongly is counted, and stands in the list between the rows of the engine", () => {
     mirror.take(batch({ rows: rows(2) }));
     mirror.refuse(5, "kind: expected a known “kind”.", "{}", 2);

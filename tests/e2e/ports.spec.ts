@@ -1,0 +1,126 @@
+/** What carries the messages: cables inside the program, UDP and TCP, and what is told when it does not fit. */
+import { once } from "node:events";
+import { createServer } from "node:net";
+import { control, dragFader, expect, openPlace, test } from "./application.ts";
+
+test("a cable inside the program: what goes to a MIDI desk comes in as the keys of a surface", async ({
+  page,
+  velvet,
+}) => {
+  await openPlace(page, velvet, "connect");
+  const keys = page.getByRole("article", { name: "Pocket keys" });
+  await keys.getByRole("combobox", { name: "In port of Pocket keys" }).click();
+  await page.getByRole("option", { name: "a new cable in this program" }).click();
+  await keys.getByLabel("Cable of In port of Pocket keys").fill("Foghorn to keys");
+  await page.keyboard.press("Enter");
+  await expect(keys.getByRole("combobox", { name: "In port of Pocket keys" })).toHaveText("cable");
+  await expect(keys.getByLabel("Cable of In port of Pocket keys")).toHaveValue("Foghorn to keys");
+
+  await page.getByRole("button", { name: "Add a desk" }).click();
+  const dialog = page.getByRole("dialog", { name: "Add a desk" });
+  await dialog.getByRole("combobox", { name: "What it is" }).click();
+  await page.getByRole("option", { name: "MIDI", exact: true }).click();
+  await expect(dialog.getByLabel("Name")).toHaveValue("MIDI"); // another kind has another name
+  await dialog.getByLabel("Name").fill("Foghorn");
+  await dialog.getByRole("combobox", { name: "MIDI out" }).click();
+  await page.getByRole("option", { name: "cable “Foghorn to keys”" }).click();
+  await dialog.getByRole("button", { name: "Add it" }).click();
+  const card = page.getByRole("article", { name: "Foghorn" });
+  await expect(card).toContainText("cable “Foghorn to keys”");
+
+  const show = (await velvet.show()) as unknown as { desks: { id: string; name: string }[] };
+  const { id } = show.desks.find((d) => d.name === "Foghorn")!;
+  const bindings = { channel: { from: "fixed", value: 3 }, note: { from: "fixed", value: 64 } };
+  const action = { id: "a-1", on: true, desk: id, function: "note", bindings, shape: { input: [0, 1], invert: false } };
+  const mapping = {
+    id: "m-horn",
+    name: "Horn",
+    note: "",
+    on: true,
+    surface: "deck",
+    control: "pad-15",
+    gesture: "press",
+  };
+  const added = await velvet.post("/api/edit", {
+    kind: "add-mapping",
+    mapping: { ...mapping, layers: [], takeover: "jump", look: {}, actions: [action] },
+  });
+  expect(added.status).toBe(200);
+  await page.getByRole("link", { name: /Map/ }).click();
+  await control(page, "pad-15").click();
+  // Key 64 of the pocket keys chooses the second kit, of a desk that is asked over UDP.
+  await expect.poll(async () => (await velvet.bell.state()).kit).toBe(2);
+  await page.keyboard.press("`");
+  const rows = page.getByRole("listbox", { name: "Messages, newest first" });
+  await expect(rows.locator("[data-row]", { hasText: "Pocket keys" }).first()).toContainText("ch 3");
+  await page.keyboard.press("`");
+
+  // A surface that is given one cable for both ways is told before anything goes round.
+  await page.getByRole("link", { name: /Connect/ }).click();
+  await keys.getByRole("combobox", { name: "Out port of Pocket keys" }).click();
+  await page.getByRole("option", { name: "cable “Foghorn to keys”" }).click();
+  await expect(keys.getByRole("alert")).toContainText("Pocket keys sends to the very port it listens on");
+});
+
+test("a desk is reached over TCP in either framing, and goes on as over UDP", async ({ page, velvet, desk }) => {
+  await openPlace(page, velvet, "connect");
+  const card = page.getByRole("article", { name: "Lights" });
+  await expect(card).toContainText("answering");
+  for (const [carried, level] of [
+    ["OSC over TCP, after its length", 0.7],
+    ["OSC over TCP, framed by SLIP", 0.3],
+    ["OSC over UDP", 0.6],
+  ] as const) {
+    await card.getByRole("button", { name: "Change address" }).click();
+    const dialog = page.getByRole("dialog", { name: "Address of Lights" });
+    await dialog.getByRole("combobox", { name: "Carried by" }).click();
+    await page.getByRole("option", { name: carried }).click();
+    await expect(dialog.getByLabel("Heard on port")).toHaveCount(carried.endsWith("UDP") ? 1 : 0);
+    await dialog.getByRole("button", { name: "Use this address" }).click();
+    await expect(card).toContainText(`${carried} to 127.0.0.1:${desk.ports.port}`);
+    await expect(card).toContainText("answering");
+    await desk.act({ kind: "level", page: 1, playback: 1, value: level });
+    await page.getByRole("link", { name: /Map/ }).click();
+    await expect(control(page, "fader-1")).toHaveAttribute("aria-valuetext", new RegExp(`${level * 100} %`));
+    await dragFader(page, "fader-1", level, 0.9);
+    await expect.poll(async () => (await desk.playback(1, 1)).level).toBeCloseTo(0.9, 1);
+    await page.getByRole("link", { name: /Connect/ }).click();
+  }
+  // Its power is cut and comes back: over TCP it is found again as over UDP.
+  await velvet.post("/api/edit", {
+    kind: "set-desk-address",
+    id: "lights",
+    host: "127.0.0.1",
+    port: desk.ports.port,
+    listenPort: desk.ports.port + 1,
+    over: "tcp",
+  });
+  await expect(card).toContainText("on the same connection");
+  await desk.kill();
+  await expect(card).toContainText("refusing");
+  await desk.start();
+  await expect(card).toContainText("answering");
+});
+
+test("a desk that frames otherwise is told so, and what could not be read is counted", async ({ page, velvet }) => {
+  const server = createServer((socket) => {
+    socket.on("error", () => {}); // it is hung up on
+    socket.write(Buffer.from([0xc0, 0x2f, 0x67, 0x6f, 0, 0x2c, 0, 0, 0, 0xc0]));
+  });
+  server.listen(0, "127.0.0.1");
+  await once(server, "listening");
+  const { port } = server.address() as { port: number };
+  await openPlace(page, velvet, "connect");
+  await velvet.post("/api/edit", {
+    kind: "set-desk-address",
+    id: "lights",
+    host: "127.0.0.1",
+    port,
+    listenPort: port,
+    over: "tcp",
+  });
+  const card = page.getByRole("article", { name: "Lights" });
+  await expect(card.getByRole("alert")).toContainText("what comes is not framed by lengths; try SLIP");
+  await expect(card).toContainText(/messages? (was|were) dropped/);
+  server.close();
+});
