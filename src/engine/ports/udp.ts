@@ -84,7 +84,7 @@ export class UdpPort implements Port {
     const socket = this.#socket;
     const { peer, lines } = this.#address;
     if (!socket || !this.#ready || !peer) {
-      this.counted.dropped++;
+      this.counted.refused++; // it is not open, and the state says so
       return;
     }
     if (lines) {
