@@ -1,12 +1,13 @@
 import { useEffect, useState } from "react";
-import type { DeskLive } from "../../core/live/protocol.ts";
+import { useShallow } from "zustand/react/shallow";
 import { carrierOf, type DeskProfile } from "../../core/show/desk-profile.ts";
 import { DEFAULT_WHEN_SILENT, type Desk, type WhenSilent } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { Button } from "../parts/controls.tsx";
+import { DeskHealth } from "../parts/DeskHealth.tsx";
 import { FormDialog } from "../parts/FormDialog.tsx";
-import { DeskHealth, StateMark } from "../parts/Health.tsx";
+import { StateMark } from "../parts/Health.tsx";
 import { Select } from "../parts/Select.tsx";
 import { AddressFields, addressOf, carrierWords, typedAddress } from "./AddressFields.tsx";
 import { MidiPortFields } from "./MidiPortFields.tsx";
@@ -28,8 +29,7 @@ const WHEN_SILENT = [
 export function DeskCard({ desk }: { desk: Desk }) {
   const actions = useActions();
   const profile = useLive((l) => l.deskProfiles.get(desk.profile));
-  const live = useLive((l) => l.desks[desk.id]);
-  const nowMs = useLive((l) => Math.floor(l.atMs / 1000) * 1000);
+  const health = useLive((l) => l.desks[desk.id]?.health);
   const ways = waysOf(desk, profile);
   // MIDI that is never asked has no answers.
   const asked = !desk.midi || profile?.heartbeat !== undefined;
@@ -42,23 +42,23 @@ export function DeskCard({ desk }: { desk: Desk }) {
     return () => clearTimeout(timer);
   }, [tried]);
   return (
-    <article className={CARD} aria-label={desk.name} data-health={live?.health}>
+    <article className={CARD} aria-label={desk.name} data-health={health}>
       <CardHead
         what="desk"
         name={desk.name}
         about={profile?.name}
-        health={asked ? <DeskHealth desk={live} nowMs={nowMs} /> : <MidiHealth port={live?.port} />}
+        health={asked ? <DeskHealth id={desk.id} /> : <MidiHealth id={desk.id} />}
         onRename={(name) => void actions.edit({ kind: "rename-desk", id: desk.id, name })}
         onReplace={() => setReplacing(true)}
         onRemove={() => void actions.edit({ kind: "remove-desk", id: desk.id })}
       />
-      <CardWays counted={live} input={<Way>{ways.input}</Way>} output={<Way>{ways.output}</Way>} />
+      <CardWays of="desks" id={desk.id} input={<Way>{ways.input}</Way>} output={<Way>{ways.output}</Way>} />
       <PortAdvice id={desk.id} />
-      {live ? <Trouble desk={desk} live={live} checks={profile?.wire.checkAtDesk ?? []} /> : null}
+      <Trouble desk={desk} checks={profile?.wire.checkAtDesk ?? []} />
       <div className="flex items-center gap-2">
         {!asked ? null : (
           <Button
-            look={live?.health === "answering" ? "plain" : "primary"}
+            look={health === "answering" ? "plain" : "primary"}
             onClick={() => {
               actions.send({ kind: "try-desk", desk: desk.id });
               setTried("asking");
@@ -80,7 +80,7 @@ export function DeskCard({ desk }: { desk: Desk }) {
           />
         ) : null}
         <span role="status" className="min-w-0 flex-1 overflow-hidden text-ellipsis text-small text-ink-300">
-          {tried === "asking" ? "asking …" : tried === "done" && live ? triedWords(live) : ""}
+          {tried === "asking" ? "asking …" : tried === "done" ? <Tried id={desk.id} /> : ""}
         </span>
       </div>
       {replacing ? <ReplaceDesk desk={desk} onOpenChange={setReplacing} /> : null}
@@ -103,31 +103,41 @@ function waysOf(desk: Desk, profile: DeskProfile | undefined): { input: string; 
   };
 }
 
-function triedWords(live: DeskLive): string {
-  switch (live.health) {
-    case "answering":
-      return `It answered in ${Math.max(1, Math.round(live.roundTripMs))} ms.`;
-    case "refusing":
-      return "The network refused it.";
-    default:
-      return "No answer came.";
-  }
+function Tried({ id }: { id: string }) {
+  return useLive((l) => {
+    const desk = l.desks[id];
+    switch (desk?.health) {
+      case "answering":
+        return `It answered in ${Math.max(1, Math.round(desk.roundTripMs))} ms.`;
+      case "refusing":
+        return "The network refused it.";
+      default:
+        return "No answer came.";
+    }
+  });
 }
 
-function Trouble({ desk, live, checks }: { desk: Desk; live: DeskLive; checks: readonly string[] }) {
-  if (live.port.state === "failed" && live.health !== "refusing")
+/** Why a desk does not answer, and what to do about it. */
+function Trouble({ desk, checks }: { desk: Desk; checks: readonly string[] }) {
+  const { health, state, detail } = useLive(
+    useShallow((l) => {
+      const live = l.desks[desk.id];
+      return { health: live?.health, ...live?.port };
+    }),
+  );
+  if (state === "failed" && health !== "refusing")
     return (
       <Tip>
-        <b className="text-white">Our own port did not open:</b> {live.port.detail}. Choose another port to listen on.
+        <b className="text-white">Our own port did not open:</b> {detail}. Choose another port to listen on.
       </Tip>
     );
-  if (live.port.state === "waiting" && live.port.detail)
+  if (state === "waiting" && detail)
     return (
       <Tip>
-        <b className="text-white">No connection:</b> {live.port.detail}. It is tried again by itself.
+        <b className="text-white">No connection:</b> {detail}. It is tried again by itself.
       </Tip>
     );
-  if (live.health === "refusing")
+  if (health === "refusing")
     return (
       <Tip>
         <b className="text-white">Nobody listens there.</b> {desk.host} is on the network and refuses port {desk.port}.
@@ -138,7 +148,7 @@ function Trouble({ desk, live, checks }: { desk: Desk; live: DeskLive; checks: r
         </ol>
       </Tip>
     );
-  if (live.health === "silent")
+  if (health === "silent")
     return (
       <Tip>
         <b className="text-white">It gets messages and says nothing.</b> The address exists, nobody refuses. Check at
@@ -195,8 +205,9 @@ function OpenPortsDialog({
 }
 
 /** MIDI has no answers: all that can be said is whether its port is open. */
-function MidiHealth({ port }: { port: DeskLive["port"] | undefined }) {
-  if (port?.state === "open")
+function MidiHealth({ id }: { id: string }) {
+  const { state, detail } = useLive(useShallow((l) => ({ ...l.desks[id]?.port })));
+  if (state === "open")
     return (
       <StateMark shape="tick" tone="good">
         open
@@ -204,7 +215,7 @@ function MidiHealth({ port }: { port: DeskLive["port"] | undefined }) {
     );
   return (
     <StateMark shape="broken-ring" tone="care">
-      {port?.detail || "not open yet"}
+      {detail || "not open yet"}
     </StateMark>
   );
 }

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useShallow } from "zustand/react/shallow";
 import type { Surface } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
@@ -16,7 +17,7 @@ const PORT = "h-[26px] w-full rounded-md !bg-velvet-950 px-2 text-small";
 export function SurfaceCard({ surface }: { surface: Surface }) {
   const actions = useActions();
   const profile = useLive((l) => l.surfaceProfiles.get(surface.profile));
-  const live = useLive((l) => l.surfaces[surface.id]);
+  const tripped = useLive((l) => l.surfaces[surface.id]?.tripped);
   const [replacing, setReplacing] = useState(false);
   const ports = (set: Partial<Pick<Surface, "in" | "out">>) =>
     void actions.edit({ kind: "set-surface-ports", id: surface.id, in: surface.in, out: surface.out, ...set });
@@ -32,7 +33,8 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
         onRemove={() => void actions.edit({ kind: "remove-surface", id: surface.id })}
       />
       <CardWays
-        counted={live}
+        of="surfaces"
+        id={surface.id}
         input={
           <PortField
             label={`In port of ${surface.name}`}
@@ -59,7 +61,7 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
       {replacing ? <ReplaceSurface surface={surface} onOpenChange={setReplacing} /> : null}
       <PortAdvice id={surface.id} />
       <PortTrouble id={surface.id} />
-      {live?.tripped ? (
+      {tripped ? (
         <div role="alert" className="grid gap-2 rounded-lg bg-alert-ground px-3 py-2.5 text-[12.5px] text-alert-ink">
           <span>
             <b className="text-white">Stopped: it was hearing its own lights.</b> Its output also reaches its input.
@@ -79,31 +81,36 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
 }
 
 function SurfaceHealth({ id }: { id: string }) {
-  const live = useLive((l) => l.surfaces[id]);
-  const agoMs = useLive((l) => Math.floor((l.atMs - (l.surfaces[id]?.heardAtMs ?? 0)) / 1000) * 1000);
-  if (live?.tripped)
+  const { tripped, state, heard } = useLive(
+    useShallow((l) => {
+      const live = l.surfaces[id];
+      return { tripped: live?.tripped, state: live?.inPort.state, heard: heardWords(live?.heardAtMs ?? -1, l.atMs) };
+    }),
+  );
+  if (tripped)
     return (
       <StateMark shape="struck-ring" tone="alert">
         stopped
       </StateMark>
     );
-  if (live && live.inPort.state !== "open")
+  if (state && state !== "open")
     return (
-      <StateMark shape="broken-ring" tone={live.inPort.state === "failed" ? "alert" : "care"}>
-        {live.inPort.state}
-      </StateMark>
-    );
-  if (!live || live.heardAtMs < 0)
-    return (
-      <StateMark shape="tick" tone="good">
-        ready
+      <StateMark shape="broken-ring" tone={state === "failed" ? "alert" : "care"}>
+        {state}
       </StateMark>
     );
   return (
     <StateMark shape="tick" tone="good">
-      {agoMs < 1000 ? "heard now" : `heard ${seconds(agoMs)} ago`}
+      {heard}
     </StateMark>
   );
+}
+
+/** `heardAtMs`: -1 = nothing yet. */
+function heardWords(heardAtMs: number, nowMs: number): string {
+  if (heardAtMs < 0) return "ready";
+  const agoMs = nowMs - heardAtMs;
+  return agoMs < 1000 ? "heard now" : `heard ${seconds(agoMs)} ago`;
 }
 
 function PortTrouble({ id }: { id: string }) {

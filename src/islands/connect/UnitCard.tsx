@@ -1,6 +1,7 @@
 /** What the cards of surfaces and desks have alike: name, health and what can be done with it; and its two ways. */
 import { Repeat2, Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
+import { useLive, usePageStore } from "../live/store.ts";
 import { Activity } from "../parts/Activity.tsx";
 import { EditableName } from "../parts/EditableName.tsx";
 
@@ -48,21 +49,24 @@ function CardButton({ label, onClick, icon }: { label: string; onClick(): void; 
 interface WaysProps {
   input: ReactNode;
   output: ReactNode;
-  /** Messages in and out, and those that its ports could not send or read; left out while nothing is known. */
-  counted: { in: number; out: number; dropped: number } | undefined;
+  of: "surfaces" | "desks";
+  id: string;
 }
 
 /** Where its messages come from and go to, and whether any do. */
-export function CardWays({ input, output, counted }: WaysProps) {
-  const dropped = counted?.dropped ?? 0;
+export function CardWays({ input, output, of, id }: WaysProps) {
+  const store = usePageStore();
+  // Messages that its ports could not send or read.
+  const dropped = useLive((l) => l[of][id]?.dropped ?? 0);
+  const count = (way: "in" | "out") => () => store.getState().live[of][id]?.[way] ?? 0;
   return (
     <div className="grid grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-x-2.5 gap-y-1 text-small">
       <span className="text-cool">in</span>
       {input}
-      <Activity count={counted?.in ?? 0} way="in" label="in" />
+      <Activity count={count("in")} way="in" label="in" />
       <span className="text-warm">out</span>
       {output}
-      <Activity count={counted?.out ?? 0} way="out" label="out" />
+      <Activity count={count("out")} way="out" label="out" />
       {dropped > 0 ? (
         <span className="col-span-3 text-care" role="note">
           {dropped === 1

@@ -6,7 +6,7 @@ import type { DeskFunction, DeskProfile } from "../../core/show/desk-profile.ts"
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { Key } from "../parts/controls.tsx";
-import { DeskHealth } from "../parts/Health.tsx";
+import { DeskHealth } from "../parts/DeskHealth.tsx";
 import { choiceOf, newAction, newMapping, usesOf } from "./choice.ts";
 
 interface Listed {
@@ -152,12 +152,10 @@ function matches(x: Listed, query: string): boolean {
 }
 
 function DeskHead({ id, name }: { id: string; name: string }) {
-  const desk = useLive((l) => l.desks[id]);
-  const nowMs = useLive((l) => Math.floor(l.atMs / 1000) * 1000);
   return (
     <div role="presentation" className="flex justify-between px-2.5 pt-2 pb-0.5">
       <b className="text-small font-semibold text-ink-300">{name}</b>
-      <DeskHealth desk={desk} nowMs={nowMs} />
+      <DeskHealth id={id} />
     </div>
   );
 }

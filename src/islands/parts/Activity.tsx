@@ -3,16 +3,24 @@ import { useEffect, useRef, useState } from "react";
 const BARS = 5;
 const SAMPLE_MS = 200;
 
+interface Props {
+  /** How many there have been; asked a few times a second. */
+  count(): number;
+  way: "in" | "out";
+  label: string;
+}
+
 /** Five bars of what came or went in the last second, on a logarithmic scale; a flat line is silence. */
-export function Activity({ count, way, label }: { count: number; way: "in" | "out"; label: string }) {
+export function Activity({ count, way, label }: Props) {
   const newest = useRef(count);
   newest.current = count;
   const [bars, setBars] = useState<readonly number[]>(() => new Array<number>(BARS).fill(0));
   useEffect(() => {
-    let last = newest.current;
+    let last = newest.current();
     const timer = setInterval(() => {
-      const fresh = Math.max(0, newest.current - last);
-      last = newest.current;
+      const now = newest.current();
+      const fresh = Math.max(0, now - last);
+      last = now;
       setBars((old) => (fresh === 0 && old.every((b) => b === 0) ? old : [...old.slice(1), fresh]));
     }, SAMPLE_MS);
     return () => clearInterval(timer);

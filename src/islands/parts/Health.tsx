@@ -1,5 +1,3 @@
-import type { DeskLive } from "../../core/live/protocol.ts";
-
 type Shape = "tick" | "broken-ring" | "struck-ring" | "dot";
 
 const PATHS: Record<Shape, React.ReactNode> = {
@@ -41,40 +39,4 @@ export function StateMark({
 export function seconds(ms: number): string {
   const s = Math.max(0, Math.floor(ms / 1000));
   return s < 120 ? `${s} s` : `${Math.floor(s / 60)} min`;
-}
-
-/** A desk's health in a word, with what matters about it. */
-export function DeskHealth({ desk, nowMs }: { desk: DeskLive | undefined; nowMs: number }) {
-  switch (desk?.health) {
-    case "answering":
-      return (
-        <StateMark shape="tick" tone="good">
-          answering{desk.roundTripMs >= 0 ? `, ${Math.max(1, Math.round(desk.roundTripMs))} ms` : ""}
-        </StateMark>
-      );
-    case "silent":
-      return (
-        <StateMark shape="broken-ring" tone="alert">
-          silent for {seconds(nowMs - (desk.heardAtMs > 0 ? desk.heardAtMs : desk.sinceMs))}
-        </StateMark>
-      );
-    case "refusing":
-      return (
-        <StateMark shape="struck-ring" tone="alert">
-          refusing
-        </StateMark>
-      );
-    case "inside":
-      return (
-        <StateMark shape="tick" tone="good">
-          here
-        </StateMark>
-      );
-    default:
-      return (
-        <StateMark shape="broken-ring" tone="care">
-          waiting for an answer
-        </StateMark>
-      );
-  }
 }

@@ -5,7 +5,8 @@ import { useHasKeys } from "../app/KeysPlay.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { Button } from "../parts/controls.tsx";
-import { DeskHealth, StateMark, seconds } from "../parts/Health.tsx";
+import { DeskHealth } from "../parts/DeskHealth.tsx";
+import { StateMark, seconds } from "../parts/Health.tsx";
 import { controlView } from "../surface/control-view.ts";
 import { SurfaceView } from "../surface/SurfaceView.tsx";
 
@@ -100,12 +101,10 @@ function Top() {
 }
 
 function DeskTrouble({ id }: { id: string }) {
-  const desk = useLive((l) => l.desks[id]);
   const name = useLive((l) => l.show.desks.find((d) => d.id === id)?.name);
-  const nowMs = useLive((l) => Math.floor(l.atMs / 1000) * 1000);
   return (
     <span className="flex items-center gap-2 text-lead text-alert">
-      {name} <DeskHealth desk={desk} nowMs={nowMs} />
+      {name} <DeskHealth id={id} />
     </span>
   );
 }
@@ -200,19 +199,17 @@ function HeldNowBox() {
 
 function Devices() {
   const show = useLive((l) => l.show);
-  const desks = useLive((l) => l.desks);
-  const surfaces = useLive((l) => l.surfaces);
-  const nowMs = useLive((l) => Math.floor(l.atMs / 1000) * 1000);
+  const surfaces = useLive(useShallow((l) => l.show.surfaces.map((s) => l.surfaces[s.id]?.inPort.state)));
   return (
     <Box title="desks and surfaces">
       {show.desks.map((d) => (
         <div key={d.id} className="flex justify-between text-lead">
           <span>{d.name}</span>
-          <DeskHealth desk={desks[d.id]} nowMs={nowMs} />
+          <DeskHealth id={d.id} />
         </div>
       ))}
-      {show.surfaces.map((s) => {
-        const open = surfaces[s.id]?.inPort.state === "open";
+      {show.surfaces.map((s, i) => {
+        const open = surfaces[i] === "open";
         return (
           <div key={s.id} className="flex justify-between text-lead">
             <span>{s.name}</span>

@@ -8,6 +8,7 @@ import { readsAs as bytesRead } from "../../core/trace/traffic-names.ts";
 import { type Became, becameWords } from "../../core/trace/words.ts";
 import type { LiveState } from "../live/apply-changes.ts";
 import { mappingLabel } from "../surface/control-view.ts";
+import type { RowWords } from "./row-blocks.ts";
 
 type Names = Pick<LiveState, "show" | "compiled" | "context" | "values">;
 
@@ -64,6 +65,19 @@ function actionWords(live: LiveState, entry: TrafficEntry, m: number, functionId
       ? stateParameters(state, entry.b).join(".")
       : "";
   return [fn.fn.name.toLowerCase(), numbers].filter(Boolean).join(" ");
+}
+
+/** All that the list says of a row. */
+export function rowWords(live: LiveState, row: TrafficEntry): RowWords {
+  const { text, tone } = became(live, row);
+  return {
+    clock: clockWords(row.atMs),
+    device: deviceName(live, row),
+    bytes: bytesWords(live, row),
+    reads: readsAs(live, row),
+    became: text,
+    tone,
+  };
 }
 
 /** The whole row as one line of text, its parts with tabs between. */

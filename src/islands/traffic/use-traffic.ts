@@ -6,6 +6,8 @@ import type { Counts, FromWorker, Question, Questions, Rows, ToWorker } from "./
 
 export interface TrafficCalls {
   window(from: number, count: number): void;
+  /** The list is being scrolled: the chart and the numbers wait until it stands. */
+  scrolled(): void;
   ask<Q extends Question>(question: Q, about: Questions[Q]["ask"]): Promise<Questions[Q]["answer"]>;
 }
 
@@ -18,6 +20,8 @@ export interface TrafficList {
 
 const NO_ROWS: Rows = { from: 0, rows: [] };
 const NO_RATES: readonly Rate[] = [];
+/** A list that was scrolled this long ago stands, in ms. */
+const STANDS_AFTER_MS = 150;
 
 /** `held`: rows that come are counted, and the list stays as it is. */
 export function useTraffic(filter: TrafficFilter, held: boolean): TrafficList {
@@ -27,20 +31,38 @@ export function useTraffic(filter: TrafficFilter, held: boolean): TrafficList {
   const [rates, setRates] = useState(NO_RATES);
   const worker = useRef<Worker | null>(null);
   const asked = useRef(new Map<number, (answer: never) => void>());
+  const scrolledAtMs = useRef(Number.NEGATIVE_INFINITY);
   useEffect(() => {
     const own = new Worker(new URL("./traffic.worker.ts", import.meta.url), { type: "module" });
     worker.current = own;
+    let waiting: { readonly counts: Counts; readonly rates: readonly Rate[] | null } | null = null;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const showNumbers = () => {
+      const leftMs = scrolledAtMs.current + STANDS_AFTER_MS - performance.now();
+      clearTimeout(timer);
+      if (leftMs > 0) {
+        timer = setTimeout(showNumbers, leftMs);
+        return;
+      }
+      if (!waiting) return;
+      const { counts, rates } = waiting;
+      waiting = null;
+      setCounts(counts);
+      // The chart takes its time: nothing waits for it.
+      if (rates) startTransition(() => setRates(rates));
+    };
     own.onmessage = ({ data }: MessageEvent<FromWorker>) => {
       if (data.kind === "answer") {
         asked.current.get(data.id)?.(data.answer as never);
         asked.current.delete(data.id);
         return;
       }
-      setCounts(data.counts);
-      if (data.rows) setRows(data.rows);
-      // The chart takes its time: nothing waits for it.
-      const { rates } = data;
-      if (rates) startTransition(() => setRates(rates));
+      waiting = { counts: data.counts, rates: data.rates ?? waiting?.rates ?? null };
+      if (data.rows) {
+        setRows(data.rows);
+        setCounts(data.counts);
+      }
+      showNumbers();
     };
     const stop = watchTraffic((frame) => {
       const copy = frame.slice(0);
@@ -48,6 +70,7 @@ export function useTraffic(filter: TrafficFilter, held: boolean): TrafficList {
     }, true);
     return () => {
       stop();
+      clearTimeout(timer);
       own.terminate();
       worker.current = null;
     };
@@ -56,6 +79,9 @@ export function useTraffic(filter: TrafficFilter, held: boolean): TrafficList {
     let asks = 0;
     const say = (message: ToWorker) => worker.current?.postMessage(message);
     return {
+      scrolled: () => {
+        scrolledAtMs.current = performance.now();
+      },
       window: (from, count) => say({ kind: "window", from, count }),
       ask: (question, about) =>
         new Promise((resolve) => {
