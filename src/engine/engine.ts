@@ -9,6 +9,7 @@ import type { World } from "../core/translate/world.ts";
 import type { FromEngine, Holding, ToEngine } from "./messages.ts";
 import { CablePort, Cables } from "./ports/cables.ts";
 import { deskPort } from "./ports/desk-port.ts";
+import { NetworkMidiPort, NetworkSessions } from "./ports/network-midi.ts";
 import { OPEN, type PortEvents, WAITING } from "./ports/port.ts";
 import { UdpPort } from "./ports/udp.ts";
 import { deskReports, type OpenPort, surfaceReports } from "./reports.ts";
@@ -37,6 +38,7 @@ export class Engine {
   readonly #outputs = new Map<string, OpenPort>();
   readonly #desks = new Map<string, OpenPort>();
   readonly #cables = new Cables();
+  readonly #sessions: NetworkSessions;
   #midiOut: [string, Uint8Array][] = [];
   #timer: NodeJS.Timeout | null = null;
   /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
@@ -47,6 +49,7 @@ export class Engine {
   constructor(tell: (message: FromEngine, transfer?: ArrayBuffer[]) => void, nowMs: () => number) {
     this.#tell = tell;
     this.#nowMs = nowMs;
+    this.#sessions = new NetworkSessions(nowMs);
   }
 
   handle(message: ToEngine): void {
@@ -75,6 +78,9 @@ export class Engine {
       case "release-all":
         this.#translator?.releaseAll(this.#nowMs());
         break;
+      case "refuse-peer":
+        this.#sessions.refuse(message.session, message);
+        return;
       case "rearm":
         this.#withSurface(message.surface, (t, s) => t.rearm(s));
         return;
@@ -98,6 +104,7 @@ export class Engine {
       this.#translator.swap(compiled, atMs);
     } else this.#translator = this.#start(compiled, message);
     this.#loadNumber = message.load;
+    this.#sessions.set(compiled.show.sessions ?? []);
     this.#openPorts(compiled);
     this.#flushMidiOut();
     this.#lastReport = "";
@@ -249,6 +256,14 @@ export class Engine {
         open.port = new CablePort(this.#cables, { name: ref.name, input }, this.#midiEvents(id, open, input));
         open.port.open();
         return;
+      case "network-midi":
+        open.port = new NetworkMidiPort(
+          this.#sessions,
+          { session: ref.session, input },
+          this.#midiEvents(id, open, input),
+        );
+        open.port.open();
+        return;
       default:
         ref satisfies never;
     }
@@ -312,7 +327,8 @@ export class Engine {
       .filter((h) => h.releases.length > 0)
       .map(({ surface, control, sinceMs }) => ({ surface, control, sinceMs }));
     const holding = this.#holdingIfChanged(world);
-    const report = JSON.stringify([layer, layers, desks, surfaces, held]);
+    const sessions = this.#sessions.reports();
+    const report = JSON.stringify([layer, layers, desks, surfaces, sessions, held]);
     const rows = world.ring.drain();
     const rests = world.ring.takeRests();
     if (!rows && !valuesChanged && !controlsChanged && !holding && report === this.#lastReport) return;
@@ -328,6 +344,7 @@ export class Engine {
         layers,
         desks,
         surfaces,
+        sessions,
         values,
         controls,
         held,
@@ -360,6 +377,7 @@ export class Engine {
     // One turn of the loop lets the last datagrams leave before their sockets close.
     await new Promise((resolve) => setImmediate(resolve));
     await Promise.all(all.map((open) => open.port?.close()));
+    await this.#sessions.close();
     this.#tell({ kind: "stopped" });
   }
 }

@@ -10,6 +10,7 @@ import { ShowStore } from "./database/show-store.ts";
 import { HeldNotes, isPress } from "./live/held-notes.ts";
 import { type LiveClient, LiveHub } from "./live/hub.ts";
 import { Mirror } from "./live/mirror.ts";
+import { Announcements } from "./network/announcements.ts";
 import { type ProfileLibrary, shippedProfiles } from "./profiles.ts";
 import { EngineSupervision } from "./supervision.ts";
 
@@ -27,6 +28,7 @@ export class Application {
   readonly #library: ProfileLibrary;
   readonly #mirror: Mirror;
   readonly #engine: EngineSupervision;
+  readonly #announcements: Announcements;
   readonly #faults: boolean;
   #load = 0;
   /** Bridges as the engine knows them: surface id to "input output". */
@@ -38,6 +40,10 @@ export class Application {
     this.#library = library;
     this.#faults = settings.faults;
     this.#mirror = new Mirror(library.profiles, () => this.hub.changed());
+    this.#announcements = new Announcements(
+      (found) => this.#mirror.setFound(found),
+      (reason) => console.error(`Sessions are neither announced nor found by themselves: ${reason}. Addresses work.`),
+    );
     this.#engine = new EngineSupervision(settings.engineFile, {
       started: (restarts) => this.#engineStarted(restarts),
       message: (message) => this.#fromEngine(message),
@@ -118,6 +124,7 @@ export class Application {
 
   async stop(): Promise<void> {
     this.hub.close();
+    this.#announcements.close();
     await this.#engine.stop();
   }
 
@@ -141,6 +148,7 @@ export class Application {
 
   #sendShow(withProfiles = false, carry = false): void {
     this.#load++;
+    this.#announcements.set(this.#store.show.sessions ?? []);
     this.#mirror.setShow(this.#load, this.#store.show);
     this.#engine.send({
       kind: "load",
@@ -210,6 +218,7 @@ export class Application {
       case "redraw":
       case "release-all":
       case "rearm":
+      case "refuse-peer":
         this.#engine.send(message);
         return;
       case "devices":

@@ -5,7 +5,7 @@
 import { z } from "zod";
 import { DeskProfile } from "../show/desk-profile.ts";
 import { Id } from "../show/ids.ts";
-import { Show } from "../show/show.ts";
+import { PeerAddress, Show } from "../show/show.ts";
 import { SurfaceProfile } from "../show/surface-profile.ts";
 
 /** Longest message a browser may send, in bytes. */
@@ -39,6 +39,8 @@ export const ClientMessage = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("redraw") }),
   z.strictObject({ kind: z.literal("release-all") }),
   z.strictObject({ kind: z.literal("rearm"), surface: Id }),
+  /** A peer that asks to join a session is not let in. */
+  z.strictObject({ kind: z.literal("refuse-peer"), session: Id, ...PeerAddress.shape }),
 ]);
 export type ClientMessage = z.infer<typeof ClientMessage>;
 
@@ -102,6 +104,41 @@ export const SurfaceLive = z.strictObject({
 });
 export type SurfaceLive = z.infer<typeof SurfaceLive>;
 
+export const PEER_STATES = [
+  "inviting",
+  "asking",
+  "accepted",
+  "connected",
+  "refused",
+  "ended",
+  "silent",
+  /** The name of its computer leads nowhere. */
+  "unknown",
+] as const;
+
+/** The other end of a MIDI session: times in ms, one way; -1 = not known. */
+export const PeerLive = z.strictObject({
+  host: z.string(),
+  port: z.int(),
+  name: z.string(),
+  state: z.enum(PEER_STATES),
+  isOurs: z.boolean(),
+  latencyMs: z.number(),
+  offsetMs: z.number(),
+  in: z.number(),
+  out: z.number(),
+  lost: z.number(),
+  repaired: z.number(),
+});
+export type PeerLive = z.infer<typeof PeerLive>;
+
+export const SessionLive = z.strictObject({ port: PortState, peers: z.array(PeerLive) });
+export type SessionLive = z.infer<typeof SessionLive>;
+
+/** A session of somebody else that was found on the network. */
+export const FoundPeer = z.strictObject({ name: z.string(), ...PeerAddress.shape });
+export type FoundPeer = z.infer<typeof FoundPeer>;
+
 export const HeldNow = z.strictObject({ surface: z.string(), control: z.string(), sinceMs: z.number() });
 export type HeldNow = z.infer<typeof HeldNow>;
 
@@ -113,6 +150,8 @@ export const LiveChanges = z.strictObject({
   layers: z.array(z.string()).optional(),
   desks: z.record(z.string(), DeskLive).optional(),
   surfaces: z.record(z.string(), SurfaceLive).optional(),
+  sessions: z.record(z.string(), SessionLive).optional(),
+  found: z.array(FoundPeer).optional(),
   values: z.record(z.string(), z.array(ValueChange)).optional(),
   controls: z.record(z.string(), z.array(ControlChange)).optional(),
   /** Short MIDI messages that went out to each surface, newest last. */

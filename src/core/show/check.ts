@@ -6,7 +6,7 @@ import { checkSurfaceProfile } from "./check-surface-profile.ts";
 import { CARRIERS, type DeskProfile } from "./desk-profile.ts";
 import { HOUSE } from "./ids.ts";
 import type { Path, Problem } from "./problem.ts";
-import { BASE_LAYER, type Show } from "./show.ts";
+import { BASE_LAYER, type PortRef, type Show } from "./show.ts";
 import type { SurfaceProfile } from "./surface-profile.ts";
 
 /** Every profile at hand, by id. */
@@ -62,6 +62,7 @@ export function checkShow(show: Show, given: Profiles): Problem[] {
   twice(show.banks ?? [], "bank", ["banks"], problems);
   twice(show.variables ?? [], "variable", ["variables"], problems);
   twice(show.routes ?? [], "route", ["routes"], problems);
+  checkSessions(show, problems);
   if (!show.layers.some((l) => l.id === BASE_LAYER))
     problems.push({ code: "unknown-id", path: ["layers"], what: "layer", id: BASE_LAYER });
 
@@ -97,6 +98,34 @@ export function checkShow(show: Show, given: Profiles): Problem[] {
   });
   checkRuns(show, problems);
   return problems;
+}
+
+/** MIDI sessions on the network have ports of their own; a port that leads to one names one that is there. */
+function checkSessions({ sessions = [], surfaces, desks }: Show, problems: Problem[]): void {
+  twice(sessions, "session", ["sessions"], problems);
+  const taken = new Set<number>();
+  sessions.forEach(({ port }, i) => {
+    // Each has this port and the next one.
+    if (taken.has(port) || taken.has(port + 1))
+      problems.push({
+        code: "not-valid",
+        path: ["sessions", i, "port"],
+        expected: "a port that is not one of the two of another session",
+      });
+    taken.add(port).add(port + 1);
+  });
+  const check = (ref: PortRef, path: Path) => {
+    if (ref.kind === "network-midi" && !sessions.some((s) => s.id === ref.session))
+      problems.push({ code: "unknown-id", path, what: "session", id: ref.session });
+  };
+  for (const way of ["in", "out"] as const) {
+    surfaces.forEach((s, i) => {
+      check(s[way], ["surfaces", i, way]);
+    });
+    desks.forEach(({ midi }, i) => {
+      if (midi) check(midi[way], ["desks", i, "midi", way]);
+    });
+  }
 }
 
 /** Groups, layers and routes: what mappings and the house stand on. */

@@ -11,6 +11,7 @@ import {
   Group,
   Layer,
   Mapping,
+  NetworkSession,
   PortRef,
   Route,
   Show,
@@ -52,6 +53,7 @@ export const PARTS = {
   banks: "bank",
   variables: "variable",
   routes: "route",
+  sessions: "session",
 } as const;
 export type PartList = keyof typeof PARTS;
 
@@ -93,6 +95,7 @@ export const Edit = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("put-bank"), item: Bank }),
   z.strictObject({ kind: z.literal("put-variable"), item: Variable }),
   z.strictObject({ kind: z.literal("put-route"), item: Route }),
+  z.strictObject({ kind: z.literal("put-session"), item: NetworkSession }),
   z.strictObject({
     kind: z.literal("remove-part"),
     list: z.enum(Object.keys(PARTS) as [PartList, ...PartList[]]),

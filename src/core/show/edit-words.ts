@@ -56,7 +56,8 @@ export function editLabel(edit: Edit, show: Show): string {
     case "put-group":
     case "put-bank":
     case "put-variable":
-    case "put-route": {
+    case "put-route":
+    case "put-session": {
       const list: readonly { id: string }[] = show[`${edit.kind.slice(4)}s` as PartList] ?? [];
       return `${list.some((x) => x.id === edit.item.id) ? "change" : "add"} ${edit.item.name}`;
     }

@@ -122,6 +122,10 @@ function change(draft: Show, edit: Edit, profiles: Profiles): void {
       draft.routes ??= [];
       put(draft.routes, edit.item);
       return;
+    case "put-session":
+      draft.sessions ??= [];
+      put(draft.sessions, edit.item);
+      return;
     case "remove-part":
       drop((draft[edit.list] ?? []) as { id: string }[], edit.id);
       return;

@@ -15,6 +15,8 @@ export const PortRef = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("midi-udp"), host: z.string().min(1).max(200), port: z.int().min(1).max(65_535) }),
   /** A cable inside this program, by its name: what goes out to it comes in for all who listen to it. */
   z.strictObject({ kind: z.literal("cable"), name: Name }),
+  /** A MIDI session on the network, by its id: what goes out to it goes to every peer, in comes what any peer sends. */
+  z.strictObject({ kind: z.literal("network-midi"), session: Id }),
   z.strictObject({ kind: z.literal("none") }),
 ]);
 export type PortRef = z.infer<typeof PortRef>;
@@ -216,6 +218,33 @@ export const Route = z.strictObject({
 });
 export type Route = z.infer<typeof Route>;
 
+/** The other end of a MIDI session, by the first of its two ports. */
+export const PeerAddress = z.strictObject({
+  host: z.string().min(1).max(200),
+  port: z.int().min(1).max(65_534),
+});
+export type PeerAddress = z.infer<typeof PeerAddress>;
+
+/** A MIDI session on the network (RTP-MIDI), by which this program is reached and reaches others. */
+export const NetworkSession = z.strictObject({
+  id: Id,
+  /** As others see it. */
+  name: Name,
+  /** The first of its two ports; the second is the next one. */
+  port: z.int().min(1024).max(65_534),
+  /** Who can reach it at all. */
+  reach: z.enum(["this-computer", "network"]),
+  /** Who may join without being invited: everybody, whom somebody says yes to, or only those on the list. */
+  admission: z.enum(["everyone", "ask", "listed"]),
+  /** Names of those that may join. */
+  allowed: z.array(Name).max(64),
+  /** Those that are invited, again and again until they are there. */
+  invites: z.array(PeerAddress).max(32),
+  /** Whether others find it by itself (mDNS). */
+  announced: z.boolean(),
+});
+export type NetworkSession = z.infer<typeof NetworkSession>;
+
 export const SHOW_FORMAT = "velvet-hinge/show";
 
 /** The layer that is always there. */
@@ -240,6 +269,7 @@ export const Show = z.strictObject({
   banks: z.array(Bank).max(16).optional(),
   variables: z.array(Variable).max(64).optional(),
   routes: z.array(Route).max(64).optional(),
+  sessions: z.array(NetworkSession).max(16).optional(),
   /** Kinds of surfaces and desks of one's own, beside those that ship; they travel with the show. */
   profiles: z
     .strictObject({ surfaces: z.array(SurfaceProfile).max(64), desks: z.array(DeskProfile).max(64) })

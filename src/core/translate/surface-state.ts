@@ -20,6 +20,7 @@ const LIGHT_BUDGET: Record<PortRef["kind"], readonly [number, number]> = {
   "browser-midi": [1000, 32],
   "midi-udp": [20_000, 2048],
   cable: [20_000, 2048],
+  "network-midi": [4000, 512],
   none: [1000, 32],
 };
 

@@ -16,6 +16,7 @@ function OpenAddSurface({ onOpenChange }: { onOpenChange(open: boolean): void })
   const actions = useActions();
   const profiles = useLive((l) => l.surfaceProfiles);
   const midi = usePage((s) => s.midi);
+  const show = useLive((l) => l.show);
   const [profile, setProfile] = useState([...profiles.keys()][0] ?? "");
   const [name, setName] = useState(profiles.get(profile)?.name ?? "");
   const [port, setPort] = useState<PortRef>({ kind: "screen" });
@@ -55,7 +56,7 @@ function OpenAddSurface({ onOpenChange }: { onOpenChange(open: boolean): void })
         <Select
           label="Where"
           value={portKey(port)}
-          options={portOptions(port, midi, "input")}
+          options={portOptions(port, midi, "input", show)}
           onChange={(v) => setPort(portFrom(v))}
           className={FIELD}
         />

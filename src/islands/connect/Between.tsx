@@ -4,8 +4,8 @@ import { type MidiDevice, useLive, usePage } from "../live/store.ts";
 import { Button } from "../parts/controls.tsx";
 import { StateMark } from "../parts/Health.tsx";
 import { ProfileList } from "../profiles/ProfileList.tsx";
-
-const BOX = "grid gap-1.5 rounded-[9px] bg-velvet-850 px-2.5 py-2.5 text-small";
+import { BOX } from "./box.ts";
+import { NetworkMidi } from "./NetworkMidi.tsx";
 
 /** What lies between hands and desks: the MIDI devices of this browser, and the show as a document. */
 export function Between() {
@@ -13,6 +13,8 @@ export function Between() {
     <>
       <h2 className="text-small font-semibold text-ink-300">MIDI in this browser</h2>
       <BrowserMidi />
+      <h2 className="mt-3 text-small font-semibold text-ink-300">MIDI on the network</h2>
+      <NetworkMidi />
       <h2 className="mt-3 text-small font-semibold text-ink-300">Kinds of your own</h2>
       <ProfileList />
       <h2 className="mt-3 text-small font-semibold text-ink-300">The show</h2>

@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { carrierOf, type DeskProfile } from "../../core/show/desk-profile.ts";
-import { DEFAULT_WHEN_SILENT, type Desk, type WhenSilent } from "../../core/show/show.ts";
+import { DEFAULT_WHEN_SILENT, type Desk, type Show, type WhenSilent } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { Button } from "../parts/controls.tsx";
@@ -30,7 +30,8 @@ export function DeskCard({ desk }: { desk: Desk }) {
   const actions = useActions();
   const profile = useLive((l) => l.deskProfiles.get(desk.profile));
   const health = useLive((l) => l.desks[desk.id]?.health);
-  const ways = waysOf(desk, profile);
+  const sessions = useLive((l) => l.show.sessions);
+  const ways = waysOf(desk, profile, sessions);
   // MIDI that is never asked has no answers.
   const asked = !desk.midi || profile?.heartbeat !== undefined;
   const [replacing, setReplacing] = useState(false);
@@ -94,8 +95,8 @@ function Way({ children }: { children: string }) {
 }
 
 /** Where its messages come from and go to, in words. */
-function waysOf(desk: Desk, profile: DeskProfile | undefined): { input: string; output: string } {
-  if (desk.midi) return { input: portWords(desk.midi.in), output: portWords(desk.midi.out) };
+function waysOf(desk: Desk, profile: DeskProfile | undefined, sessions: Show["sessions"]) {
+  if (desk.midi) return { input: portWords(desk.midi.in, sessions), output: portWords(desk.midi.out, sessions) };
   const carrier = profile ? carrierOf(profile, desk.over) : "udp";
   return {
     input: carrier === "udp" ? `heard on port ${desk.listenPort}` : "on the same connection",

@@ -23,16 +23,14 @@ interface Props {
 
 export function PortField({ label, way, port, onChange, screen = true, className }: Props) {
   const midi = usePage((s) => s.midi);
-  const cables = useLive((l) => cableNames(l.show).join("\n"))
-    .split("\n")
-    .filter((name) => name !== "");
-  const options = portOptions(port, midi, way, cables).filter((o) => {
+  const show = useLive((l) => l.show);
+  const options = portOptions(port, midi, way, show).filter((o) => {
     const { kind } = portFrom(o.value);
     return kind !== "midi-udp" && (screen || kind !== "screen");
   });
   const isTyped = port.kind === "midi-udp" || port.kind === "cable";
   const choose = (value: string) => {
-    if (value === NEW_CABLE) onChange({ kind: "cable", name: freshCable(cables) });
+    if (value === NEW_CABLE) onChange({ kind: "cable", name: freshCable(cableNames(show)) });
     else if (value === OVER_UDP) onChange({ kind: "midi-udp", host: "127.0.0.1", port: 5004 });
     else onChange(portFrom(value));
   };

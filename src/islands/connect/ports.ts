@@ -11,7 +11,7 @@ export function portFrom(key: string): PortRef {
   return JSON.parse(key) as PortRef; // made by `portKey` a moment ago
 }
 
-export function portWords(ref: PortRef): string {
+export function portWords(ref: PortRef, sessions: Show["sessions"] = []): string {
   switch (ref.kind) {
     case "screen":
       return "drawn on the screen";
@@ -21,6 +21,8 @@ export function portWords(ref: PortRef): string {
       return `MIDI over UDP ${ref.host}:${ref.port}`;
     case "cable":
       return `cable “${ref.name}”`;
+    case "network-midi":
+      return `session “${sessions.find((s) => s.id === ref.session)?.name ?? ref.session}” on the network`;
     case "none":
       return "none";
     default:
@@ -40,18 +42,14 @@ export function freshCable(names: readonly string[]): string {
   return `Cable ${n}`;
 }
 
-/** Choices for one way of a surface: the screen, what this browser has, cables, what is chosen already, and none. */
-export function portOptions(
-  chosen: PortRef,
-  midi: MidiAccessState,
-  way: "input" | "output",
-  cables: readonly string[] = [],
-): Option[] {
+/** Choices for one way of a surface: the screen, this browser's devices, sessions, cables, what is chosen, and none. */
+export function portOptions(chosen: PortRef, midi: MidiAccessState, way: "input" | "output", show: Show): Option[] {
   const refs: PortRef[] = [{ kind: "screen" }];
   if (midi.kind === "open")
     for (const d of midi.devices) if (d[way]) refs.push({ kind: "browser-midi", device: d.name, nth: d.nth });
-  for (const name of cables) refs.push({ kind: "cable", name });
+  for (const { id } of show.sessions ?? []) refs.push({ kind: "network-midi", session: id });
+  for (const name of cableNames(show)) refs.push({ kind: "cable", name });
   refs.push({ kind: "none" });
   if (!refs.some((r) => portKey(r) === portKey(chosen))) refs.push(chosen);
-  return refs.map((ref) => ({ value: portKey(ref), label: portWords(ref) }));
+  return refs.map((ref) => ({ value: portKey(ref), label: portWords(ref, show.sessions) }));
 }

@@ -3,9 +3,11 @@
 import type {
   ControlChange,
   DeskLive,
+  FoundPeer,
   HeldNow,
   History,
   LiveChanges,
+  SessionLive,
   Snapshot,
   SurfaceLive,
   TrafficEntry,
@@ -56,6 +58,9 @@ export interface LiveState {
   readonly layers: readonly string[];
   readonly desks: Readonly<Record<string, DeskLive>>;
   readonly surfaces: Readonly<Record<string, SurfaceLive>>;
+  /** MIDI sessions on the network, by id, and those of others that were found there. */
+  readonly sessions: Readonly<Record<string, SessionLive>>;
+  readonly found: readonly FoundPeer[];
   readonly values: Readonly<Record<string, DeskValues>>;
   readonly controls: Readonly<Record<string, readonly (ControlLive | undefined)[]>>;
   /** Newest value of each light by status * 128 + number, as it came by MIDI. */
@@ -90,6 +95,8 @@ export function fromSnapshot(snapshot: Snapshot): LiveState {
     layers: [],
     desks: {},
     surfaces: {},
+    sessions: {},
+    found: [],
     values: {},
     controls: {},
     lights: {},
@@ -130,6 +137,8 @@ export function applyChanges(state: LiveState, live: LiveChanges): LiveState {
   if (live.layers) next.layers = live.layers;
   if (live.desks) next.desks = live.desks;
   if (live.surfaces) next.surfaces = live.surfaces;
+  if (live.sessions) next.sessions = live.sessions;
+  if (live.found) next.found = live.found;
   if (live.held) next.held = live.held;
   if (live.line) next.line = live.line;
   if (live.refused !== undefined) next.refused = live.refused;

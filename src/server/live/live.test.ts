@@ -29,6 +29,7 @@ function batch(more: Partial<EngineBatch> = {}): EngineBatch {
     layers: [],
     desks: {},
     surfaces: {},
+    sessions: {},
     values: {},
     controls: {},
     held: [],

@@ -6,8 +6,10 @@ import { NO_LAYERS } from "../../core/gesture/layers.ts";
 import type {
   ControlChange,
   DeskLive,
+  FoundPeer,
   HeldNow,
   LiveChanges,
+  SessionLive,
   SurfaceLive,
   TrafficEntry,
   ValueChange,
@@ -39,6 +41,8 @@ export class Mirror {
   #layers: string[] = [];
   #desks: Record<string, DeskLive> = {};
   #surfaces: Record<string, SurfaceLive> = {};
+  #sessions: Record<string, SessionLive> = {};
+  #found: FoundPeer[] = [];
   #held: HeldNow[] = [];
   #house = "";
   #holding: Holding = { held: [], layers: NO_LAYERS, kept: [] };
@@ -91,6 +95,8 @@ export class Mirror {
     this.#layers = c.layers = batch.layers;
     this.#desks = c.desks = batch.desks;
     this.#surfaces = c.surfaces = batch.surfaces;
+    if (JSON.stringify(batch.sessions) !== JSON.stringify(this.#sessions)) c.sessions = batch.sessions;
+    this.#sessions = batch.sessions;
     this.#held = c.held = batch.held;
     if (batch.holding) this.#holding = batch.holding;
     for (const [desk, list] of Object.entries(batch.values)) {
@@ -200,6 +206,12 @@ export class Mirror {
     this.#touch();
   }
 
+  /** MIDI sessions of others that are on the network now. */
+  setFound(found: FoundPeer[]): void {
+    this.#found = this.#changed.found = found;
+    this.#touch();
+  }
+
   /** What changed since the last call, or null. */
   takeChanges(): LiveChanges | null {
     if (!this.#dirty) return null;
@@ -219,6 +231,8 @@ export class Mirror {
       layers: this.#layers,
       desks: this.#desks,
       surfaces: this.#surfaces,
+      sessions: this.#sessions,
+      found: this.#found,
       values: {},
       controls: {},
       lights: {},

@@ -1,0 +1,153 @@
+/**
+ * What was sent since the checkpoint, as the journal has to tell it (RFC 6295, section 4 and appendix A): of each
+ * thing the newest, with the packet it was in. Sequence numbers here do not wrap round.
+ */
+import type { ChannelJournal, ControllerLog, Journal, NoteLog } from "./journal.ts";
+
+const BANK_MSB = 0;
+const BANK_LSB = 32;
+/** Channel mode messages that are told by how often they were sent: their value says nothing (A.3.2). */
+export const COUNTED_MODES: ReadonlySet<number> = new Set([120, 121, 123, 124, 125, 126, 127]);
+/** What "reset all controllers" sets back: modulation, expression, pedals and parameter numbers. */
+export const RESET_CONTROLLERS: readonly number[] = [1, 11, 64, 65, 66, 67, 98, 99, 100, 101];
+const RESET_ALL = 121;
+const COUNT_MODULO = 64;
+
+interface Sent {
+  readonly value: number;
+  readonly sequence: number;
+}
+
+class ChannelHistory {
+  program: (Sent & { readonly bank: { readonly msb: number; readonly lsb: number } | null }) | null = null;
+  readonly controllers = new Map<number, Sent>();
+  /** How often each mode message was sent, ever. */
+  readonly counts = new Map<number, number>();
+  bend: Sent | null = null;
+  /** By note: its velocity; 0 = it was let go. */
+  readonly notes = new Map<number, Sent>();
+  pressure: Sent | null = null;
+  readonly keyPressures = new Map<number, Sent>();
+  msb = -1;
+  lsb = -1;
+}
+
+export class SentHistory {
+  readonly #channels: (ChannelHistory | undefined)[] = new Array(16);
+  #isEmpty = true;
+
+  get isEmpty(): boolean {
+    return this.#isEmpty;
+  }
+
+  /** A message went out in this packet. */
+  add(message: Uint8Array, sequence: number): void {
+    const status = message[0]!;
+    if (status < 0x80 || status >= 0xf0) return;
+    const [, first = 0, second = 0] = message;
+    const channel = this.#channels[status & 0x0f] ?? new ChannelHistory();
+    this.#channels[status & 0x0f] = channel;
+    this.#isEmpty = false;
+    switch (status >> 4) {
+      case 8:
+        channel.notes.set(first, { value: 0, sequence });
+        return;
+      case 9:
+        channel.notes.set(first, { value: second, sequence });
+        return;
+      case 10:
+        channel.keyPressures.set(first, { value: second, sequence });
+        return;
+      case 11:
+        this.#controller(channel, first, second, sequence);
+        return;
+      case 12: {
+        const bank = channel.msb < 0 ? null : { msb: channel.msb, lsb: Math.max(0, channel.lsb) };
+        channel.program = { value: first, bank, sequence };
+        return;
+      }
+      case 13:
+        channel.pressure = { value: first, sequence };
+        return;
+      default:
+        channel.bend = { value: first | (second << 7), sequence };
+    }
+  }
+
+  #controller(channel: ChannelHistory, controller: number, value: number, sequence: number): void {
+    if (controller === BANK_MSB) channel.msb = value;
+    if (controller === BANK_LSB) channel.lsb = value;
+    if (COUNTED_MODES.has(controller))
+      channel.counts.set(controller, ((channel.counts.get(controller) ?? 0) + 1) % COUNT_MODULO);
+    channel.controllers.set(controller, { value, sequence });
+    if (controller === RESET_ALL) {
+      for (const c of RESET_CONTROLLERS) channel.controllers.delete(c);
+      channel.bend = channel.pressure = null;
+      channel.keyPressures.clear();
+    } else if (COUNTED_MODES.has(controller)) {
+      // It let go of every note; that of each stays told, for those who do not know this message.
+      for (const [note, { value: velocity }] of channel.notes)
+        if (velocity > 0) channel.notes.set(note, { value: 0, sequence });
+    }
+  }
+
+  /** The other end has everything up to this packet: it need not be told again. */
+  forget(upTo: number): void {
+    this.#isEmpty = true;
+    for (const channel of this.#channels) {
+      if (!channel) continue;
+      const isHad = (sent: Sent | null) => sent !== null && sent.sequence <= upTo;
+      if (isHad(channel.program)) channel.program = null;
+      if (isHad(channel.bend)) channel.bend = null;
+      if (isHad(channel.pressure)) channel.pressure = null;
+      for (const map of [channel.controllers, channel.notes, channel.keyPressures])
+        for (const [key, sent] of map) if (isHad(sent)) map.delete(key);
+      if (!isBare(channel)) this.#isEmpty = false;
+    }
+  }
+
+  /** The journal of the packet `sequence`, which tells of those before it from `checkpoint` on. */
+  journal(checkpoint: number, sequence: number): Journal {
+    const channels: ChannelJournal[] = [];
+    this.#channels.forEach((channel, number) => {
+      if (channel && !isBare(channel)) channels.push(tell(channel, number, sequence - 1));
+    });
+    return { checkpoint: checkpoint & 0xffff, channels };
+  }
+}
+
+function isBare(channel: ChannelHistory): boolean {
+  const { program, controllers, bend, notes, pressure, keyPressures } = channel;
+  return !program && !bend && !pressure && controllers.size + notes.size + keyPressures.size === 0;
+}
+
+/** `last`: the packet right before the one that tells. */
+function tell(history: ChannelHistory, channel: number, last: number): ChannelJournal {
+  const isOld = (sent: Sent) => sent.sequence < last;
+  const { program, bend, pressure } = history;
+  const on: NoteLog[] = [];
+  const off: number[] = [];
+  let areOffOld = true;
+  for (const [note, sent] of history.notes) {
+    if (sent.value > 0) on.push({ note, velocity: sent.value, play: true, isOld: isOld(sent) });
+    else {
+      off.push(note);
+      areOffOld &&= isOld(sent);
+    }
+  }
+  const controllers = [...history.controllers].sort(([a], [b]) => a - b);
+  return {
+    channel,
+    ...(program ? { program: { program: program.value, bank: program.bank, isOld: isOld(program) } } : {}),
+    controllers: controllers.map(
+      ([controller, sent]): ControllerLog =>
+        COUNTED_MODES.has(controller)
+          ? { controller, tool: "count", value: history.counts.get(controller)!, isOld: isOld(sent) }
+          : { controller, tool: "value", value: sent.value, isOld: isOld(sent) },
+    ),
+    ...(bend ? { bend: { value: bend.value, isOld: isOld(bend) } } : {}),
+    notes: { on, off, areOffOld },
+    ...(pressure ? { pressure: { value: pressure.value, isOld: isOld(pressure) } } : {}),
+    keyPressures: [...history.keyPressures].map(([note, s]) => ({ note, value: s.value, isOld: isOld(s) })),
+  };
+}

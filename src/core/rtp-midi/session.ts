@@ -1,0 +1,391 @@
+/**
+ * A MIDI session on the network: invites and is invited, keeps clocks in step, carries MIDI both ways to any number
+ * of peers. It knows no sockets and no clock: datagrams and times are handed to it, and it hands out datagrams.
+ */
+import { readPacketHead } from "./packet.ts";
+import { type Address, Peer, type PeerState } from "./peer.ts";
+import { isSessionPacket, readSessionPacket, type SessionPacket, writeSessionPacket } from "./session-packets.ts";
+import { StreamSender, ticksOf } from "./stream-sender.ts";
+
+/** Which of the two ports of a session: agreements and feedback, or clock and MIDI. */
+export type Which = "control" | "data";
+
+export interface SessionEvents {
+  /** To this end's own port `which`, from there to the peer's. */
+  datagram(which: Which, host: string, port: number, bytes: Uint8Array): void;
+  /** A whole MIDI message of a peer. */
+  message(bytes: Uint8Array): void;
+  /** 0..1, anew each time. */
+  chance(): number;
+  /** A peer was reached (again). */
+  connected(): void;
+}
+
+/** Who may join without being invited: everybody, whom somebody here says yes to, or only those on the list. */
+export type Admission = "everyone" | "ask" | "listed";
+
+export interface SessionOptions {
+  /** As peers see it. */
+  readonly name: string;
+  readonly ssrc: number;
+  readonly admission: Admission;
+  /** The list: names of peers that may join. */
+  readonly allowed: readonly string[];
+  /** Peers that we invite. */
+  readonly invites: readonly Address[];
+}
+
+export interface PeerReport {
+  readonly host: string;
+  readonly port: number;
+  readonly name: string;
+  readonly state: PeerState;
+  readonly isOurs: boolean;
+  /** One way, in ms; -1 = not known. */
+  readonly latencyMs: number;
+  /** What the peer's clock shows minus what ours shows, in ms; 0 where nothing is known. */
+  readonly offsetMs: number;
+  readonly in: number;
+  readonly out: number;
+  /** Packets that never came, and messages that were put right in the place of theirs. */
+  readonly lost: number;
+  readonly repaired: number;
+}
+
+/** Clock packets of a fresh connection, and after them, in ms. */
+const FIRST_CLOCKS = 6;
+const FIRST_CLOCK_MS = 250;
+const CLOCK_MS = 5000;
+/** A clock packet without an answer is sent again this soon; after so many the peer is silent. */
+const UNANSWERED_MS = 700;
+const MOST_UNANSWERED = 5;
+/** A peer that keeps our clocks in step is silent when it has not for this long, in ms. */
+const SILENT_AFTER_MS = 30_000;
+/** Peers that are not ours: how many, and how long one that has gone is remembered, in ms. */
+const MOST_GUESTS = 32;
+const REMEMBERED_MS = 15_000;
+
+export class Session {
+  readonly #events: SessionEvents;
+  #options: SessionOptions;
+  #peers: Peer[] = [];
+  /** Datagrams that were not understood. */
+  dropped = 0;
+
+  constructor(options: SessionOptions, events: SessionEvents) {
+    this.#events = events;
+    this.#options = options;
+    this.#invite();
+  }
+
+  /** Peers that are not invited any more are parted from; what holds for the others is left as it is. */
+  change(options: SessionOptions, nowMs: number): void {
+    this.#options = options;
+    for (const peer of this.#peers)
+      if (peer.isOurs && !options.invites.some((a) => isSame(a, peer.address))) {
+        this.#bye(peer);
+        peer.parted("ended", nowMs, this.#events.message);
+        this.#peers = this.#peers.filter((p) => p !== peer);
+      } else if (peer.state === "asking" && this.#isAdmitted(peer.name)) this.#accept(peer);
+    this.#invite();
+  }
+
+  get isConnected(): boolean {
+    return this.#peers.some((p) => p.state === "connected");
+  }
+
+  reports(): PeerReport[] {
+    return this.#peers.map(({ address, name, state, isOurs, clock, receiver, ...counted }) => ({
+      ...address,
+      name,
+      state,
+      isOurs,
+      latencyMs: clock.best ? clock.best.latency / 10 : -1,
+      offsetMs: (clock.best?.offset ?? 0) / 10,
+      in: counted.in,
+      out: counted.out,
+      lost: receiver.lost,
+      repaired: receiver.repaired,
+    }));
+  }
+
+  /** A whole MIDI message for every peer; it goes out with the next `flush`. */
+  send(message: Uint8Array, nowMs: number): void {
+    for (const peer of this.#peers) {
+      if (!peer.sender) continue;
+      peer.sender.add(message, nowMs);
+      peer.out++;
+    }
+  }
+
+  /** What was sent leaves. */
+  flush(nowMs: number): void {
+    for (const peer of this.#peers)
+      for (const packet of peer.sender?.flush(nowMs) ?? []) this.#toPeer(peer, "data", packet);
+  }
+
+  /** Does what is due; returns when there is more, in ms. */
+  tick(nowMs: number): number {
+    for (const peer of this.#peers) this.#tickPeer(peer, nowMs);
+    this.#peers = this.#peers.filter((p) => p.isOurs || !isGone(p) || nowMs - p.heardAtMs < REMEMBERED_MS);
+    this.flush(nowMs);
+    return Math.min(...this.#peers.map(dueAt));
+  }
+
+  #tickPeer(peer: Peer, nowMs: number): void {
+    if (peer.isOurs && peer.state !== "connected") {
+      if (nowMs >= peer.inviteAtMs) this.#inviteOnce(peer, nowMs);
+      return;
+    }
+    if (peer.state !== "connected") {
+      if (peer.state === "accepted" && nowMs - peer.heardAtMs > SILENT_AFTER_MS) this.#part(peer, "silent", nowMs);
+      return;
+    }
+    peer.receiver.tick(nowMs, this.#hears(peer));
+    if (nowMs >= peer.receiver.feedbackAtMs) {
+      peer.receiver.feedbackAtMs = Number.POSITIVE_INFINITY;
+      const { newest } = peer.receiver;
+      this.#say(peer, "control", { kind: "feedback", ssrc: this.#options.ssrc, sequence: newest });
+    }
+    if (nowMs >= peer.clockAtMs) {
+      if (peer.unanswered >= MOST_UNANSWERED) {
+        this.#part(peer, "silent", nowMs);
+        return;
+      }
+      peer.unanswered++;
+      peer.clockAtMs = nowMs + UNANSWERED_MS;
+      this.#say(peer, "data", { kind: "clock", ssrc: this.#options.ssrc, count: 0, times: [ticksOf(nowMs), 0, 0] });
+    }
+    if (!peer.isOurs && nowMs - peer.heardAtMs > SILENT_AFTER_MS) this.#part(peer, "silent", nowMs);
+  }
+
+  /** A datagram that came to our port `which`. */
+  receive(which: Which, bytes: Uint8Array, host: string, port: number, nowMs: number): void {
+    if (!isSessionPacket(bytes)) {
+      const head = which === "data" ? readPacketHead(bytes) : null;
+      const peer = head ? this.#connected(head.ssrc, host) : undefined;
+      if (!head || !peer) {
+        this.dropped++;
+        return;
+      }
+      peer.heardAtMs = nowMs;
+      const isRead = peer.receiver.read(bytes, head, nowMs, this.#hears(peer));
+      if (!isRead) this.dropped++;
+      return;
+    }
+    const packet = readSessionPacket(bytes);
+    if (!packet) this.dropped++;
+    else if (packet.kind === "clock") this.#clock(packet, host, nowMs);
+    else if (packet.kind === "feedback") this.#connected(packet.ssrc, host)?.sender?.acknowledge(packet.sequence);
+    else this.#agree(which, packet, { host, port }, nowMs);
+  }
+
+  /** Somebody here says whether the peer that asks may join. */
+  answer(address: Address, yes: boolean, nowMs: number): void {
+    const peer = this.#peers.find((p) => isSame(p.address, address) && p.state === "asking");
+    if (!peer) return;
+    if (yes) this.#accept(peer);
+    else {
+      this.#say(peer, "control", this.#own("refuse", peer.token));
+      this.#part(peer, "refused", nowMs);
+    }
+  }
+
+  /** Parts from everybody. */
+  close(nowMs: number): void {
+    for (const peer of this.#peers) {
+      this.#bye(peer);
+      this.#part(peer, "ended", nowMs);
+    }
+    this.#peers = [];
+  }
+
+  #agree(which: Which, packet: Extract<SessionPacket, { name: string }>, from: Address, nowMs: number): void {
+    switch (packet.kind) {
+      case "invite":
+        this.#invited(which, packet, from, nowMs);
+        return;
+      case "accept": {
+        const peer = this.#invitee(packet.token);
+        if (!peer || peer.onData !== (which === "data")) return;
+        peer.name = packet.name;
+        peer.ssrc = packet.ssrc;
+        peer.heardAtMs = nowMs;
+        if (which === "control") {
+          peer.onData = true;
+          this.#inviteOnce(peer, nowMs);
+        } else this.#connect(peer, nowMs);
+        return;
+      }
+      case "refuse": {
+        const peer = this.#invitee(packet.token);
+        if (peer) this.#part(peer, "refused", nowMs);
+        return;
+      }
+      case "bye": {
+        const peer = this.#peers.find((p) => p.ssrc === packet.ssrc && p.address.host === from.host);
+        if (peer) this.#part(peer, "ended", nowMs);
+        return;
+      }
+      default:
+        packet.kind satisfies never;
+    }
+  }
+
+  #invited(which: Which, packet: Extract<SessionPacket, { name: string }>, from: Address, nowMs: number): void {
+    const { token, ssrc, name } = packet;
+    if (which === "data") {
+      const peer = this.#peers.find((p) => p.token === token && p.ssrc === ssrc && p.address.host === from.host);
+      if (!peer || (peer.state !== "accepted" && peer.state !== "connected")) return;
+      peer.heardAtMs = nowMs;
+      this.#say(peer, "data", this.#own("accept", token));
+      if (peer.state === "accepted") this.#connect(peer, nowMs);
+      return;
+    }
+    let peer = this.#peers.find((p) => isSame(p.address, from));
+    if (!peer) {
+      if (this.#peers.filter((p) => !p.isOurs).length >= MOST_GUESTS) return;
+      peer = new Peer(from, false);
+      this.#peers.push(peer);
+    }
+    if (peer.state === "connected" && peer.ssrc === ssrc && peer.token === token) {
+      this.#say(peer, "control", this.#own("accept", token)); // our first answer was lost
+      return;
+    }
+    // Two that invite each other: the one with the greater number does, and its own invitation stands.
+    if (peer.isOurs && peer.state === "inviting" && this.#options.ssrc > ssrc) return;
+    // It began anew; whatever there was is over.
+    if (peer.state === "connected") this.#part(peer, "ended", nowMs);
+    const isNew = peer.state !== "asking";
+    Object.assign(peer, { token, ssrc, name, heardAtMs: nowMs, isOurs: peer.isOurs && this.#isInvited(peer.address) });
+    if (peer.isOurs || this.#isAdmitted(name)) {
+      peer.isOurs = false;
+      this.#accept(peer);
+    } else if (this.#options.admission === "ask" && isNew) peer.state = "asking";
+    else if (this.#options.admission === "listed") {
+      this.#say(peer, "control", this.#own("refuse", token));
+      this.#part(peer, "refused", nowMs);
+    }
+  }
+
+  #accept(peer: Peer): void {
+    peer.state = "accepted";
+    this.#say(peer, "control", this.#own("accept", peer.token));
+  }
+
+  #connect(peer: Peer, nowMs: number): void {
+    const sender = new StreamSender(this.#options.ssrc, Math.floor(this.#events.chance() * 0x1_0000));
+    peer.connected(sender, nowMs);
+    this.#toPeer(peer, "data", sender.begin(nowMs));
+    this.#events.connected();
+  }
+
+  #clock({ ssrc, count, times }: Extract<SessionPacket, { kind: "clock" }>, host: string, nowMs: number): void {
+    const peer = this.#connected(ssrc, host);
+    if (!peer) return;
+    peer.heardAtMs = nowMs;
+    const now = ticksOf(nowMs);
+    const own = this.#options.ssrc;
+    if (count === 0) this.#say(peer, "data", { kind: "clock", ssrc: own, count: 1, times: [times[0], now, 0] });
+    else if (count === 1) {
+      if (peer.unanswered === 0) return; // an answer that came twice
+      peer.clock.add(times[0], times[1], now);
+      peer.unanswered = 0;
+      peer.clockAtMs = nowMs + (++peer.clocksSent < FIRST_CLOCKS ? FIRST_CLOCK_MS : CLOCK_MS);
+      this.#say(peer, "data", { kind: "clock", ssrc: own, count: 2, times: [times[0], times[1], now] });
+    } else {
+      // Ours is the one in the middle: their offset is what theirs showed halfway, less what ours did.
+      peer.clock.add(
+        times[1] - (times[2] - times[0]) / 2,
+        (times[0] + times[2]) / 2,
+        times[1] + (times[2] - times[0]) / 2,
+      );
+    }
+  }
+
+  #inviteOnce(peer: Peer, nowMs: number): void {
+    if (peer.state !== "inviting") {
+      peer.state = "inviting";
+      peer.onData = false;
+    }
+    if (!peer.onData) peer.token = Math.floor(this.#events.chance() * 0x1_0000_0000);
+    peer.invitedAt(nowMs, this.#events.chance());
+    this.#say(peer, peer.onData ? "data" : "control", this.#own("invite", peer.token));
+  }
+
+  #invite(): void {
+    for (const address of this.#options.invites) {
+      const known = this.#peers.find((p) => isSame(p.address, address));
+      if (!known) this.#peers.push(new Peer(address, true));
+      else if (known.state !== "connected" && known.state !== "accepted") known.isOurs = true;
+    }
+  }
+
+  #isInvited(address: Address): boolean {
+    return this.#options.invites.some((a) => isSame(a, address));
+  }
+
+  #isAdmitted(name: string): boolean {
+    return this.#options.admission === "everyone" || this.#options.allowed.includes(name);
+  }
+
+  #invitee(token: number): Peer | undefined {
+    return this.#peers.find((p) => p.state === "inviting" && p.token === token);
+  }
+
+  #connected(ssrc: number, host: string): Peer | undefined {
+    return this.#peers.find((p) => p.state === "connected" && p.ssrc === ssrc && p.address.host === host);
+  }
+
+  #part(peer: Peer, state: "refused" | "ended" | "silent", nowMs: number): void {
+    peer.parted(state, nowMs, this.#events.message);
+    // A guest that is one of those we invite is invited again.
+    if (this.#isInvited(peer.address)) peer.isOurs = true;
+  }
+
+  #hears(peer: Peer): (message: Uint8Array) => void {
+    return (message) => {
+      peer.in++;
+      this.#events.message(message);
+    };
+  }
+
+  #bye(peer: Peer): void {
+    if (peer.state === "connected" || peer.state === "accepted")
+      this.#say(peer, "control", this.#own("bye", peer.token));
+  }
+
+  #own(kind: Extract<SessionPacket, { name: string }>["kind"], token: number): SessionPacket {
+    return { kind, token, ssrc: this.#options.ssrc, name: this.#options.name };
+  }
+
+  #say(peer: Peer, which: Which, packet: SessionPacket): void {
+    this.#toPeer(peer, which, writeSessionPacket(packet));
+  }
+
+  #toPeer({ address }: Peer, which: Which, bytes: Uint8Array): void {
+    this.#events.datagram(which, address.host, which === "control" ? address.port : address.port + 1, bytes);
+  }
+}
+
+function isSame(a: Address, b: Address): boolean {
+  return a.host === b.host && a.port === b.port;
+}
+
+function isGone({ state }: Peer): boolean {
+  return state === "refused" || state === "ended" || state === "silent";
+}
+
+/** When a peer needs something by itself, in ms. */
+function dueAt(peer: Peer): number {
+  if (peer.state === "connected")
+    return Math.min(
+      peer.receiver.feedbackAtMs,
+      peer.receiver.waitingUntilMs,
+      peer.clockAtMs,
+      peer.sender?.dueAtMs ?? Number.POSITIVE_INFINITY,
+      peer.heardAtMs + SILENT_AFTER_MS,
+    );
+  if (peer.isOurs) return peer.inviteAtMs;
+  return peer.heardAtMs + SILENT_AFTER_MS;
+}
