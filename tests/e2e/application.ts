@@ -12,6 +12,8 @@ import { test as base, expect, type Locator, type Page } from "@playwright/test"
 const DIST = join(import.meta.dirname, "..", "..", "dist");
 const FIRST_PORT = 21_000;
 const PORTS_A_WORKER = 20;
+/** The place of a second application, beyond those of the workers. */
+const SECOND = 20;
 
 const STAND_INS = ["lights", "vision", "sound", "bell"] as const;
 type StandInId = (typeof STAND_INS)[number];
@@ -223,6 +225,11 @@ export class Application {
   async show(): Promise<{ name: string; mappings: { id: string; control: string; actions: unknown[] }[] }> {
     return (await (await fetch(`${this.url}/api/show`)).json()) as never;
   }
+}
+
+/** A second program beside the first, with the demo's show and none of its desks; it is the test's to stop and clean. */
+export function secondApplication(): Application {
+  return new Application(portsOf(SECOND));
 }
 
 interface Fixtures {

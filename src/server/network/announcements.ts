@@ -99,7 +99,7 @@ export class Announcements {
   }
 }
 
-/** Its IPv4 address; where it tells none, the one its word came from. */
+/** Where its word came from: that way leads back to it, whatever other addresses it has. */
 function addressOf({ addresses, referer }: Service): string {
-  return addresses?.find((a) => /^\d+\.\d+\.\d+\.\d+$/.test(a)) ?? (referer?.family === "IPv4" ? referer.address : "");
+  return referer?.family === "IPv4" ? referer.address : (addresses?.find((a) => /^\d+\.\d+\.\d+\.\d+$/.test(a)) ?? "");
 }
