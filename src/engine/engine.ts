@@ -4,11 +4,14 @@ import { layerStack } from "../core/gesture/layers.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import { type Profiles, profilesOf } from "../core/show/check.ts";
 import type { Desk, PortRef } from "../core/show/show.ts";
+import type { Control } from "../core/show/surface-profile.ts";
+import type { CompiledSurface } from "../core/surface/compile-surface.ts";
 import { Translator } from "../core/translate/translator.ts";
 import type { World } from "../core/translate/world.ts";
 import type { FromEngine, Holding, ToEngine } from "./messages.ts";
 import { CablePort, Cables } from "./ports/cables.ts";
 import { deskPort } from "./ports/desk-port.ts";
+import { DmxPort, DmxReceivers } from "./ports/dmx.ts";
 import { NetworkMidiPort, NetworkSessions } from "./ports/network-midi.ts";
 import { OPEN, type PortEvents, WAITING } from "./ports/port.ts";
 import { UdpPort } from "./ports/udp.ts";
@@ -39,6 +42,7 @@ export class Engine {
   readonly #desks = new Map<string, OpenPort>();
   readonly #cables = new Cables();
   readonly #sessions: NetworkSessions;
+  readonly #dmx: DmxReceivers;
   #midiOut: [string, Uint8Array][] = [];
   #timer: NodeJS.Timeout | null = null;
   /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
@@ -50,6 +54,7 @@ export class Engine {
     this.#tell = tell;
     this.#nowMs = nowMs;
     this.#sessions = new NetworkSessions(nowMs);
+    this.#dmx = new DmxReceivers(nowMs);
   }
 
   handle(message: ToEngine): void {
@@ -195,13 +200,13 @@ export class Engine {
   }
 
   #openPorts(compiled: CompiledShow): void {
-    const inputs = new Map(compiled.surfaces.map((s) => [s.id, JSON.stringify(s.surface.in)]));
+    const inputs = new Map(compiled.surfaces.map((s) => [s.id, inputKey(s)]));
     for (const { id, desk } of compiled.desks) if (desk.midi) inputs.set(id, JSON.stringify(desk.midi.in));
     closeOthers(this.#inputs, inputs);
     closeOthers(this.#outputs, new Map(compiled.surfaces.map((s) => [s.id, JSON.stringify(s.surface.out)])));
     closeOthers(this.#desks, new Map(compiled.desks.map((d) => [d.id, deskKey(d.desk)])));
     for (const { id, surface } of compiled.surfaces) {
-      this.#openMidi(this.#inputs, id, surface.in, true, JSON.stringify(surface.in));
+      this.#openMidi(this.#inputs, id, surface.in, true, inputs.get(id)!);
       this.#openMidi(this.#outputs, id, surface.out, false, JSON.stringify(surface.out));
     }
     for (const { id, desk, inside, profile } of compiled.desks) {
@@ -264,9 +269,17 @@ export class Engine {
         );
         open.port.open();
         return;
+      case "dmx":
+        open.port = new DmxPort(this.#dmx, ref, this.#controlsOf(id), this.#midiEvents(id, open, input));
+        open.port.open();
+        return;
       default:
         ref satisfies never;
     }
+  }
+
+  #controlsOf(id: string): readonly Control[] {
+    return this.#translator?.world.context.compiled.surfaces.find((s) => s.id === id)?.profile.controls ?? [];
   }
 
   #midiEvents(id: string, open: OpenPort, input: boolean): PortEvents {
@@ -388,6 +401,12 @@ function closeOthers(open: Map<string, OpenPort>, wanted: ReadonlyMap<string, st
       void port.port?.close();
       open.delete(id);
     }
+}
+
+/** A universe is read by what the surface's controls are: others make another port of it. */
+function inputKey({ surface, profile }: CompiledSurface): string {
+  const key = JSON.stringify(surface.in);
+  return surface.in.kind === "dmx" ? `${key} ${JSON.stringify(profile.controls.map((c) => c.sends))}` : key;
 }
 
 function deskKey({ profile, host, port, listenPort, midi, over }: Desk): string {

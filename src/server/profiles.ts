@@ -2,6 +2,7 @@
 import bellbuoy from "../../profiles/bellbuoy.desk.json" with { type: "json" };
 import computerKeys from "../../profiles/computer-keys.surface.json" with { type: "json" };
 import deckGrid from "../../profiles/deck-grid.surface.json" with { type: "json" };
+import dmxChannels from "../../profiles/dmx-channels.surface.json" with { type: "json" };
 import house from "../../profiles/house.desk.json" with { type: "json" };
 import midi from "../../profiles/midi.desk.json" with { type: "json" };
 import pocketKeys from "../../profiles/pocket-keys.surface.json" with { type: "json" };
@@ -22,7 +23,9 @@ export interface ProfileLibrary {
 }
 
 export function shippedProfiles(): ProfileLibrary {
-  const surfaces = [deckGrid, tideStrips, pocketKeys, computerKeys].map((p) => must(readSurfaceProfile(p)));
+  const surfaces = [deckGrid, tideStrips, pocketKeys, computerKeys, dmxChannels].map((p) =>
+    must(readSurfaceProfile(p)),
+  );
   const desks = [house, midi, quayLights, spyglassVision, undertowSound, bellbuoy].map((p) => must(readDeskProfile(p)));
   return { surfaces, desks, profiles: profilesOf(surfaces, desks) };
 }

@@ -1,6 +1,9 @@
 /** What carries the messages: cables inside the program, UDP and TCP, and what is told when it does not fit. */
+import { createSocket } from "node:dgram";
 import { once } from "node:events";
 import { createServer } from "node:net";
+import { SACN_PORT } from "../../src/core/dmx/sacn.ts";
+import { sacnPacket } from "../rig/dmx-packets.ts";
 import { control, dragFader, expect, openPlace, test } from "./application.ts";
 
 test("a cable inside the program: what goes to a MIDI desk comes in as the keys of a surface", async ({
@@ -125,4 +128,72 @@ test("a desk that frames otherwise is told so, and what could not be read is cou
   await expect(card.getByRole("alert")).toContainText("what comes is not framed by lengths; try SLIP");
   await expect(card).toContainText(/messages? (was|were) dropped/);
   server.close();
+});
+
+test("a DMX channel starts a cue, and another moves a level", async ({ page, velvet, desk }) => {
+  await openPlace(page, velvet, "connect");
+  await page.getByRole("button", { name: "Add a surface" }).click();
+  const adding = page.getByRole("dialog", { name: "Add a surface" });
+  await adding.getByRole("combobox", { name: "What it is" }).click();
+  await page.getByRole("option", { name: "DMX channels" }).click();
+  await adding.getByLabel("Name").fill("House desk");
+  await adding.getByRole("button", { name: "Add it" }).click();
+  const card = page.getByRole("article", { name: "House desk" });
+  await card.getByRole("combobox", { name: "In port of House desk" }).click();
+  await page.getByRole("option", { name: "a DMX universe" }).click();
+  const dialog = page.getByRole("dialog", { name: "A DMX universe" });
+  await dialog.getByLabel("Universe").fill("7");
+  await dialog.getByLabel("First channel").fill("101");
+  await dialog.getByRole("combobox", { name: "Heard from" }).click();
+  await page.getByRole("option", { name: "this computer only" }).click();
+  await dialog.getByLabel("Off below").fill("200");
+  await dialog.getByRole("button", { name: "Use it" }).click();
+  // A switch that goes off above where it goes on is refused, and the card is as it was.
+  await expect(page.getByText("Not changed")).toBeVisible();
+  await card.getByRole("combobox", { name: "In port of House desk" }).click();
+  await page.getByRole("option", { name: "a DMX universe" }).click();
+  await dialog.getByLabel("Universe").fill("7");
+  await dialog.getByLabel("First channel").fill("101");
+  await dialog.getByRole("combobox", { name: "Heard from" }).click();
+  await page.getByRole("option", { name: "this computer only" }).click();
+  await dialog.getByRole("button", { name: "Use it" }).click();
+  await expect(card).toContainText("sACN universe 7 from channel 101");
+  await expect(card).toContainText("nobody sends universe 7");
+
+  const universe = createSocket("udp4");
+  let sequence = 0;
+  /** The house desk says its levels, by address. */
+  const say = (levels: Record<number, number>) => {
+    const slots = new Array<number>(512).fill(0);
+    for (const [address, level] of Object.entries(levels)) slots[Number(address) - 1] = level;
+    universe.send(sacnPacket(slots, { universe: 7, sequence: sequence++ & 0xff }), SACN_PORT, "127.0.0.1");
+  };
+  say({});
+  await expect(card).not.toContainText("nobody sends");
+  await page.getByRole("link", { name: /Map/ }).click();
+  const region = page.getByRole("region", { name: "What it does" });
+  const learn = async (levels: Record<number, number>, name: string, what: string) => {
+    await page.getByRole("button", { name: /^Learn/ }).click();
+    await expect(page.getByRole("status").filter({ hasText: "Touch a control" })).toBeVisible();
+    say(levels);
+    await expect(region).toContainText(name);
+    await page.getByRole("combobox", { name: "What should it do?" }).fill(what);
+    await page.keyboard.press("Enter");
+    await expect(region).toContainText(`Lights · ${what}`);
+  };
+  await learn({ 125: 255 }, "Channel 25", "go in the cue list");
+  say({});
+  const { cue } = await desk.state();
+  say({ 125: 127 }); // not far enough
+  say({ 125: 128 });
+  await expect.poll(async () => (await desk.state()).cue).toBe(cue + 1);
+  say({ 125: 120 }); // not far enough back
+  say({ 125: 255 });
+  say({});
+  await learn({ 103: 40 }, "Channel 3", "grand master");
+  say({ 103: 255 });
+  say({ 103: 51 });
+  await expect.poll(async () => (await desk.state()).grand).toBeCloseTo(0.2, 2);
+  expect((await desk.state()).cue).toBe(cue + 1);
+  universe.close();
 });

@@ -117,6 +117,8 @@ function checkSessions({ sessions = [], surfaces, desks }: Show, problems: Probl
   const check = (ref: PortRef, path: Path) => {
     if (ref.kind === "network-midi" && !sessions.some((s) => s.id === ref.session))
       problems.push({ code: "unknown-id", path, what: "session", id: ref.session });
+    if (ref.kind === "dmx" && path.at(-1) === "out")
+      problems.push({ code: "not-valid", path, expected: "a port that goes out: a universe only comes in" });
   };
   for (const way of ["in", "out"] as const) {
     surfaces.forEach((s, i) => {

@@ -17,6 +17,24 @@ export const PortRef = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("cable"), name: Name }),
   /** A MIDI session on the network, by its id: what goes out to it goes to every peer, in comes what any peer sends. */
   z.strictObject({ kind: z.literal("network-midi"), session: Id }),
+  /** Part of a DMX universe, from the slot `first` on; in only. Switches go on at a level, and off below another. */
+  z
+    .strictObject({
+      kind: z.literal("dmx"),
+      protocol: z.enum(["sacn", "art-net"]),
+      universe: z.int().min(0).max(63_999),
+      first: z.int().min(1).max(512),
+      reach: z.enum(["this-computer", "network"]),
+      /** Left out, the port of the protocol. */
+      port: z.int().min(1).max(65_535).optional(),
+      on: z.int().min(1).max(255),
+      off: z.int().min(1).max(255),
+    })
+    .refine((d) => d.off <= d.on, { message: "a level that is not above the one for on", path: ["off"] })
+    .refine((d) => (d.protocol === "sacn" ? d.universe >= 1 : d.universe <= 32_767), {
+      message: "a universe of the protocol: 1 to 63,999 of sACN, 0 to 32,767 of Art-Net",
+      path: ["universe"],
+    }),
   z.strictObject({ kind: z.literal("none") }),
 ]);
 export type PortRef = z.infer<typeof PortRef>;

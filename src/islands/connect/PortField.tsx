@@ -6,9 +6,11 @@ import { useLive, usePage } from "../live/store.ts";
 import { TextField } from "../parts/controls.tsx";
 import { Select } from "../parts/Select.tsx";
 import { cableNames, freshCable, portFrom, portKey, portOptions } from "./ports.ts";
+import { UniverseDialog } from "./UniverseDialog.tsx";
 
 const OVER_UDP = "udp";
 const NEW_CABLE = "new-cable";
+const UNIVERSE = "universe";
 
 interface Props {
   /** What the choice is called, e.g. "In port of Deck grid". */
@@ -29,7 +31,12 @@ export function PortField({ label, way, port, onChange, screen = true, className
     return kind !== "midi-udp" && (screen || kind !== "screen");
   });
   const isTyped = port.kind === "midi-udp" || port.kind === "cable";
+  const [addressing, setAddressing] = useState(false);
   const choose = (value: string) => {
+    if (value === UNIVERSE) {
+      setAddressing(true);
+      return;
+    }
     if (value === NEW_CABLE) onChange({ kind: "cable", name: freshCable(cableNames(show)) });
     else if (value === OVER_UDP) onChange({ kind: "midi-udp", host: "127.0.0.1", port: 5004 });
     else onChange(portFrom(value));
@@ -44,6 +51,9 @@ export function PortField({ label, way, port, onChange, screen = true, className
           ...options.map((o) => (port.kind === "cable" && o.value === portKey(port) ? { ...o, label: "cable" } : o)),
           { value: NEW_CABLE, label: "a new cable in this program" },
           { value: OVER_UDP, label: "MIDI over UDP" },
+          ...(way === "input" && screen
+            ? [{ value: UNIVERSE, label: port.kind === "dmx" ? "another DMX universe" : "a DMX universe" }]
+            : []),
         ]}
         onChange={choose}
         className={className}
@@ -70,6 +80,13 @@ export function PortField({ label, way, port, onChange, screen = true, className
           onTyped={(text) => {
             if (text.trim() !== "") onChange({ kind: "cable", name: text.trim() });
           }}
+        />
+      ) : null}
+      {addressing ? (
+        <UniverseDialog
+          chosen={port.kind === "dmx" ? port : null}
+          onOpenChange={() => setAddressing(false)}
+          onSubmit={onChange}
         />
       ) : null}
     </span>

@@ -4,11 +4,8 @@ import { FIELD, Switch, TextField } from "../parts/controls.tsx";
 import { Field, FormDialog } from "../parts/FormDialog.tsx";
 import { textList } from "../parts/ListField.tsx";
 import { Select } from "../parts/Select.tsx";
+import { REACH } from "./reach.ts";
 
-const REACH = [
-  { value: "network", label: "the whole network" },
-  { value: "this-computer", label: "this computer only" },
-];
 const ADMISSION = [
   { value: "ask", label: "whom I let in" },
   { value: "listed", label: "only those on the list" },

@@ -11,6 +11,8 @@ export function portFrom(key: string): PortRef {
   return JSON.parse(key) as PortRef; // made by `portKey` a moment ago
 }
 
+export const DMX_WORDS = { sacn: "sACN", "art-net": "Art-Net" } as const;
+
 export function portWords(ref: PortRef, sessions: Show["sessions"] = []): string {
   switch (ref.kind) {
     case "screen":
@@ -23,6 +25,8 @@ export function portWords(ref: PortRef, sessions: Show["sessions"] = []): string
       return `cable “${ref.name}”`;
     case "network-midi":
       return `session “${sessions.find((s) => s.id === ref.session)?.name ?? ref.session}” on the network`;
+    case "dmx":
+      return `${DMX_WORDS[ref.protocol]} universe ${ref.universe} from channel ${ref.first}`;
     case "none":
       return "none";
     default:
@@ -50,6 +54,7 @@ export function portOptions(chosen: PortRef, midi: MidiAccessState, way: "input"
   for (const { id } of show.sessions ?? []) refs.push({ kind: "network-midi", session: id });
   for (const name of cableNames(show)) refs.push({ kind: "cable", name });
   refs.push({ kind: "none" });
+  if (way === "input" && chosen.kind === "dmx") refs.unshift(chosen);
   if (!refs.some((r) => portKey(r) === portKey(chosen))) refs.push(chosen);
   return refs.map((ref) => ({ value: portKey(ref), label: portWords(ref, show.sessions) }));
 }

@@ -1,0 +1,118 @@
+import { createSocket } from "node:dgram";
+import { once } from "node:events";
+import { afterEach, describe, expect, test, vi } from "vitest";
+import { artDmx, sacnPacket } from "../../../tests/rig/dmx-packets.ts";
+import type { Control } from "../../core/show/surface-profile.ts";
+import { DmxPort, DmxReceivers, type DmxRef } from "./dmx.ts";
+
+const LOOPBACK = "127.0.0.1";
+const PORT = 19_620;
+const closing: (() => unknown)[] = [];
+
+afterEach(async () => {
+  await Promise.all(closing.splice(0).map((close) => close()));
+});
+
+const fader = (number: number) => control({ kind: "controller-14", channel: 1, number });
+const button = (number: number) => control({ kind: "note", channel: 1, number });
+
+function control(sends: Control["sends"]): Control {
+  const place = { x: 0, y: 0, width: 1, height: 1 };
+  return { id: "c", name: "C", kind: "fader", behaviour: "absolute", place, sends };
+}
+
+/** A surface that is part of a universe, by a clock that a test may put forward. */
+function surface(receivers: DmxReceivers, controls: Control[], more: Partial<DmxRef> = {}) {
+  const heard: string[] = [];
+  const states: string[] = [];
+  const ref: DmxRef = {
+    kind: "dmx",
+    protocol: "sacn",
+    universe: 1,
+    first: 1,
+    reach: "this-computer",
+    port: PORT,
+    on: 128,
+    off: 112,
+    ...more,
+  };
+  const port = new DmxPort(receivers, ref, controls, {
+    message: (b) => heard.push(Buffer.from(b).toString("hex")),
+    refused: () => {},
+    state: (s) => states.push(s.detail ? `${s.state}: ${s.detail}` : s.state),
+  });
+  port.open();
+  closing.push(() => port.close());
+  return { heard, states, port };
+}
+
+async function sender(): Promise<(bytes: Uint8Array) => void> {
+  const socket = createSocket("udp4");
+  closing.push(() => socket.close());
+  return (bytes) => socket.send(bytes, PORT, LOOPBACK);
+}
+
+describe("universes over real sockets", () => {
+  test("a surface hears its part of its universe; who sends it is what its state says", async () => {
+    const receivers = new DmxReceivers(() => performance.now());
+    const s = surface(receivers, [fader(0), button(1)], { first: 3 });
+    await vi.waitFor(() => expect(s.states.at(-1)).toBe("waiting: nobody sends universe 1"));
+    const send = await sender();
+    send(sacnPacket([0, 0, 255, 200]));
+    await vi.waitFor(() => expect(s.heard).toEqual(["b0007f", "b0207f", "90017f"]));
+    expect([s.states.at(-1), s.port.counted.in]).toEqual(["open", 1]);
+    send(sacnPacket([0, 0, 255, 0], { universe: 2, sequence: 1 }));
+    send(sacnPacket([0, 0, 255, 0], { options: 0x80, sequence: 2 })); // a preview
+    send(sacnPacket([0, 0, 255, 0], { startCode: 0xdd, sequence: 3 }));
+    send(sacnPacket([0, 0, 0, 200], { sequence: 4 }));
+    await vi.waitFor(() => expect(s.heard.slice(3)).toEqual(["b00000", "b02000"]));
+  });
+
+  test("a source that ends, or falls silent, lets go of its switches", async () => {
+    let aheadMs = 0;
+    const receivers = new DmxReceivers(() => performance.now() + aheadMs);
+    const s = surface(receivers, [button(0)]);
+    const send = await sender();
+    await vi.waitFor(() => expect(s.states.at(-1)).toContain("nobody"));
+    send(sacnPacket([255]));
+    await vi.waitFor(() => expect(s.heard).toEqual(["90007f"]));
+    send(sacnPacket([], { options: 0x40, sequence: 1 }));
+    await vi.waitFor(() => expect(s.heard).toEqual(["90007f", "800000"]));
+    send(sacnPacket([255], { sequence: 2 }));
+    await vi.waitFor(() => expect(s.heard).toHaveLength(3));
+    aheadMs = 3000;
+    await vi.waitFor(() => expect(s.heard.at(-1)).toBe("800000"));
+    expect(s.states.at(-1)).toBe("waiting: nobody sends universe 1");
+  });
+
+  test("two surfaces share a universe, and its socket; garbage is counted and changes nothing", async () => {
+    const receivers = new DmxReceivers(() => performance.now());
+    const a = surface(receivers, [fader(0)], { protocol: "art-net", universe: 0x123 });
+    const b = surface(receivers, [fader(0)], { protocol: "art-net", universe: 0x123, first: 2 });
+    const send = await sender();
+    await vi.waitFor(() => expect(b.states.at(-1)).toContain("nobody"));
+    send(Uint8Array.of(1, 2, 3));
+    send(sacnPacket([255, 255]));
+    send(artDmx([1, 255], 0x23, 1));
+    await vi.waitFor(() =>
+      expect([a.heard, b.heard]).toEqual([
+        ["b00000", "b02040"],
+        ["b0007f", "b0207f"],
+      ]),
+    );
+    expect([a.port.counted.dropped, b.port.counted.dropped]).toEqual([2, 2]);
+    await a.port.close();
+    send(artDmx([1, 0], 0x23, 1));
+    await vi.waitFor(() => expect(b.heard.slice(2)).toEqual(["b00000", "b02000"]));
+    expect(a.heard).toHaveLength(2);
+  });
+
+  test("a port that another program has for itself is said in words, and opened once it is free", async () => {
+    const taken = createSocket("udp4").bind(PORT, LOOPBACK);
+    await once(taken, "listening");
+    const s = surface(new DmxReceivers(() => performance.now()), [fader(0)]);
+    await vi.waitFor(() => expect(s.states.at(-1)).toBe(`failed: port ${PORT} is already used on this computer`));
+    taken.close();
+    await vi.waitFor(() => expect(s.states.at(-1)).toBe("waiting: nobody sends universe 1"), 5000);
+  });
+});
