@@ -6,7 +6,7 @@ import { createHash } from "node:crypto";
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
-import { ensureChromium } from "./chromium.mjs";
+import { ensurePrograms } from "./test-programs.mjs";
 
 const root = fileURLToPath(new URL("..", import.meta.url));
 process.chdir(root);
@@ -52,7 +52,7 @@ const JOBS = {
   screenshots: () => run("tools/screenshots.mjs", flags),
   test: async () => {
     const { test } = await import("./test.mjs");
-    process.exit(await test(chromium));
+    process.exit(await test(programs));
   },
 };
 
@@ -60,8 +60,8 @@ if (!(job in JOBS)) {
   console.error(`“${job}” is not a job. Known: ${Object.keys(JOBS).join(", ")}.`);
   process.exit(1);
 }
-// The browser is installed beside the packages: both take minutes and wait for the network most of the time.
-const chromium = job === "test" ? ensureChromium() : null;
+// The browser and the broker are installed beside the packages: both take minutes and wait for the network most of the time.
+const programs = job === "test" ? ensurePrograms() : null;
 install();
 if (job !== "test") {
   const { build } = await import("./build.mjs");

@@ -5,8 +5,8 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { chromium } from "@playwright/test";
-import { findChromium, NO_CHROMIUM } from "./chromium.mjs";
 import { CHROMIUM_FLAGS } from "./chromium-flags.mjs";
+import { findChromium, NO_CHROMIUM } from "./test-programs.mjs";
 
 const PORTS = { web: 4785, lights: 9170, lightsWeb: 4786 };
 /** Every stand-in on ports of its own, so that a demo that runs beside is not disturbed. */

@@ -4,7 +4,7 @@ import { spawn } from "node:child_process";
 import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { build } from "./build.mjs";
-import { NO_CHROMIUM } from "./chromium.mjs";
+import { NO_CHROMIUM, NO_MOSQUITTO } from "./test-programs.mjs";
 
 const REPORTS = join("test-results", "reports");
 const bin = (name) => join("node_modules", ".bin", name);
@@ -34,8 +34,8 @@ function report(file) {
   return existsSync(path) ? JSON.parse(readFileSync(path, "utf8")) : null;
 }
 
-/** `chromium` is a promise of the browser's path. Answers the exit code. */
-export async function test(chromium) {
+/** `programs` is a promise of the paths of the programs that tests drive. Answers the exit code. */
+export async function test(programs) {
   rmSync(REPORTS, { recursive: true, force: true });
   mkdirSync(REPORTS, { recursive: true });
   const faults = [];
@@ -48,6 +48,11 @@ export async function test(chromium) {
   await must("import rules", "npm", ["run", "--silent", "imports"]);
   const names = join("..", "shared", "tools", "name-check.mjs");
   if (existsSync(names)) await must("names", process.execPath, [names, "."]);
+  const { chromium, mosquitto } = await programs;
+  if (!mosquitto) {
+    console.error(`\n${NO_MOSQUITTO}`);
+    faults.push("tests of MQTT");
+  }
   await must("unit tests", bin("vitest"), [
     "run",
     "--reporter=default",
@@ -59,10 +64,9 @@ export async function test(chromium) {
   await build();
   await must("formats", process.execPath, [join("dist", "formats.mjs"), "--check"]);
 
-  const browser = await chromium;
-  if (browser)
+  if (chromium)
     await must("browser tests", bin("playwright"), ["test"], {
-      CHROMIUM_PATH: browser,
+      CHROMIUM_PATH: chromium,
       PLAYWRIGHT_JSON_OUTPUT_NAME: join(REPORTS, "browser.json"),
     });
   else {

@@ -1,10 +1,13 @@
 /** The translator wired to time and ports. One engine runs in a worker thread; dry run and tests wire their own. */
 
+import type { CompiledDesk } from "../core/desk/compile-desk.ts";
 import { layerStack } from "../core/gesture/layers.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import { type Profiles, profilesOf } from "../core/show/check.ts";
-import type { Desk, PortRef } from "../core/show/show.ts";
+import { carrierOf } from "../core/show/desk-profile.ts";
+import type { PortRef } from "../core/show/show.ts";
 import type { Control } from "../core/show/surface-profile.ts";
+import { topicsOf } from "../core/stream/topic-line.ts";
 import type { CompiledSurface } from "../core/surface/compile-surface.ts";
 import { Translator } from "../core/translate/translator.ts";
 import type { World } from "../core/translate/world.ts";
@@ -204,20 +207,21 @@ export class Engine {
     for (const { id, desk } of compiled.desks) if (desk.midi) inputs.set(id, JSON.stringify(desk.midi.in));
     closeOthers(this.#inputs, inputs);
     closeOthers(this.#outputs, new Map(compiled.surfaces.map((s) => [s.id, JSON.stringify(s.surface.out)])));
-    closeOthers(this.#desks, new Map(compiled.desks.map((d) => [d.id, deskKey(d.desk)])));
+    closeOthers(this.#desks, new Map(compiled.desks.map((d) => [d.id, deskKey(d)])));
     for (const { id, surface } of compiled.surfaces) {
       this.#openMidi(this.#inputs, id, surface.in, true, inputs.get(id)!);
       this.#openMidi(this.#outputs, id, surface.out, false, JSON.stringify(surface.out));
     }
-    for (const { id, desk, inside, profile } of compiled.desks) {
+    for (const compiledDesk of compiled.desks) {
+      const { id, desk, inside, profile } = compiledDesk;
       if (inside) continue;
       if (desk.midi) {
         this.#openMidi(this.#inputs, id, desk.midi.in, true, JSON.stringify(desk.midi.in));
-        this.#openMidi(this.#desks, id, desk.midi.out, false, deskKey(desk));
+        this.#openMidi(this.#desks, id, desk.midi.out, false, deskKey(compiledDesk));
         continue;
       }
       if (this.#desks.has(id)) continue;
-      const open: OpenPort = { key: deskKey(desk), port: null, state: WAITING, in: 0, out: 0, heardAtMs: -1 };
+      const open: OpenPort = { key: deskKey(compiledDesk), port: null, state: WAITING, in: 0, out: 0, heardAtMs: -1 };
       this.#desks.set(id, open);
       const events: PortEvents = {
         message: (bytes) => {
@@ -409,6 +413,10 @@ function inputKey({ surface, profile }: CompiledSurface): string {
   return surface.in.kind === "dmx" ? `${key} ${JSON.stringify(profile.controls.map((c) => c.sends))}` : key;
 }
 
-function deskKey({ profile, host, port, listenPort, midi, over }: Desk): string {
-  return midi ? `${profile} ${JSON.stringify(midi.out)}` : `${profile} ${host} ${port} ${listenPort} ${over}`;
+function deskKey({ desk, profile }: CompiledDesk): string {
+  const { host, port, listenPort, midi, over } = desk;
+  if (midi) return `${desk.profile} ${JSON.stringify(midi.out)}`;
+  // A profile that is changed while it is in use may be carried otherwise, or be heard at other topics.
+  const topics = carrierOf(profile, over) === "mqtt" ? topicsOf(profile) : [];
+  return `${desk.profile} ${host} ${port} ${listenPort} ${over} ${JSON.stringify([profile.wire, topics])}`;
 }

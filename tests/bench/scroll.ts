@@ -5,8 +5,8 @@
 import { type ChildProcess, fork } from "node:child_process";
 import { once } from "node:events";
 import { type CDPSession, chromium, type Page } from "@playwright/test";
-import { findChromium } from "../../tools/chromium.mjs";
 import { CHROMIUM_FLAGS } from "../../tools/chromium-flags.mjs";
+import { findChromium } from "../../tools/test-programs.mjs";
 import type { LoadResult } from "./load.ts";
 import { openShow, order, outputHas, ready } from "./processes.ts";
 import type { Row } from "./rows.ts";

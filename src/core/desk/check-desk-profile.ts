@@ -1,5 +1,11 @@
 /** What Zod cannot see in a desk profile: names that lead nowhere, names twice, patterns that hear the same. */
-import type { DeskProfile, DeskState, HeardLine, MessageTemplate } from "../show/desk-profile.ts";
+import {
+  CARRIERS,
+  type DeskProfile,
+  type DeskState,
+  type HeardLine,
+  type MessageTemplate,
+} from "../show/desk-profile.ts";
 import type { Problem } from "../show/problem.ts";
 import { ANY, exampleLine, matchLine, parseLinePattern } from "./line-pattern.ts";
 import { midiPatternFaults } from "./midi-pattern.ts";
@@ -34,6 +40,7 @@ export function checkDeskProfile(profile: DeskProfile): Problem[] {
     if (s.heard) checkHeard(s.heard, s.parameters, [...path, "heard"]);
   });
   checkOverlaps();
+  checkCarrier();
   if (values > MAX_DESK_VALUES)
     problems.push({
       code: "out-of-range",
@@ -135,6 +142,12 @@ export function checkDeskProfile(profile: DeskProfile): Problem[] {
     else
       for (const { field, detail } of midiPatternFaults(heard, allowed))
         problems.push({ code: "template", path: [...path, field], detail });
+  }
+  function checkCarrier(): void {
+    const { kind, over } = profile.wire;
+    if (over === undefined || CARRIERS[kind].includes(over)) return;
+    const expected = CARRIERS[kind].join(" or ") || "nothing, for this kind of desk";
+    problems.push({ code: "not-valid", path: ["wire", "over"], expected });
   }
   function fitsWire(message: object): boolean {
     const { kind } = profile.wire;

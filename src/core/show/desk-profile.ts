@@ -232,23 +232,41 @@ export type DeskFunction = z.infer<typeof DeskFunction>;
 
 /**
  * What carries the messages of a desk: datagrams, or a connection in which OSC stands after its length (OSC 1.0) or
- * between END bytes (SLIP, OSC 1.1), and lines between their ends.
+ * between END bytes (SLIP, OSC 1.1), and lines between their ends. Lines can also come and go over a connection that
+ * the desk opens to us, be HTTP requests and their answers, or messages of an MQTT broker.
  */
-export const Carrier = z.enum(["udp", "tcp", "tcp-slip"]);
+export const Carrier = z.enum(["udp", "tcp", "tcp-slip", "tcp-server", "http", "mqtt"]);
 export type Carrier = z.infer<typeof Carrier>;
 
 /** What each kind of wire can be carried by, its own first. */
 export const CARRIERS: Record<DeskProfile["wire"]["kind"], readonly Carrier[]> = {
   "osc-udp": ["udp", "tcp", "tcp-slip"],
-  "line-tcp": ["tcp", "udp"],
+  "line-tcp": ["tcp", "udp", "tcp-server", "http", "mqtt"],
   midi: [],
   inside: [],
 };
 
 /** `over`: what the desk was set to; left out, its kind's own. */
 export function carrierOf(profile: DeskProfile, over?: Carrier): Carrier {
-  return over ?? CARRIERS[profile.wire.kind][0] ?? "udp";
+  return over ?? profile.wire.over ?? CARRIERS[profile.wire.kind][0] ?? "udp";
 }
+
+/** Header fields that go with every request (RFC 9110, section 5), and the longest wait for an answer. */
+export const HttpWire = z.strictObject({
+  headers: z
+    .record(
+      z.string().regex(/^[A-Za-z0-9-]{1,64}$/, "the name of a header field"),
+      z
+        .string()
+        .max(400)
+        .regex(/^[ -~]*$/),
+    )
+    .optional(),
+  timeoutMs: z.int().min(100).max(30_000).optional(),
+});
+
+/** Left out, MQTT 3.1.1. `will`: a line that the broker says for us when we are gone. */
+export const MqttWire = z.strictObject({ version: z.enum(["3.1.1", "5"]).optional(), will: LineText.optional() });
 
 export const DESK_PROFILE_FORMAT = "velvet-hinge/desk-profile";
 
@@ -265,6 +283,10 @@ export const DeskProfile = z.strictObject({
     port: z.int().min(1).max(65_535),
     /** What ends a line; left out, a line feed. A carriage return before it never belongs to what is heard. */
     lineEnd: z.enum(["lf", "crlf", "cr"]).optional(),
+    /** What carries it by itself, where that is not the first that its kind has. */
+    over: Carrier.optional(),
+    http: HttpWire.optional(),
+    mqtt: MqttWire.optional(),
     checkAtDesk: z.array(z.string().max(200)).max(8),
   }),
   parameters: z.array(Parameter).max(64),

@@ -5,9 +5,16 @@ import type { Framing } from "../../core/stream/framing.ts";
 import { LengthFraming } from "../../core/stream/length-framing.ts";
 import { LineFraming } from "../../core/stream/line-framing.ts";
 import { SlipFraming } from "../../core/stream/slip-framing.ts";
+import { topicsOf } from "../../core/stream/topic-line.ts";
+import { HttpPort } from "./http.ts";
+import { MqttPort } from "./mqtt.ts";
 import { listenAddressFor, type Port, type PortEvents } from "./port.ts";
 import { TcpPort } from "./tcp.ts";
+import { TcpServerPort } from "./tcp-server.ts";
 import { UdpPort } from "./udp.ts";
+
+/** How long an answer is waited for where the profile does not say, in ms. */
+const HTTP_TIMEOUT_MS = 2000;
 
 export function deskPort(desk: Desk, profile: DeskProfile, events: PortEvents): Port {
   const { host, port, listenPort } = desk;
@@ -23,6 +30,20 @@ export function deskPort(desk: Desk, profile: DeskProfile, events: PortEvents): 
     case "tcp-slip": {
       const framing: Framing = lines ?? (carrier === "tcp" ? new LengthFraming() : new SlipFraming());
       return new TcpPort({ host, port }, framing, events);
+    }
+    case "tcp-server":
+      return new TcpServerPort(
+        { host: listenAddressFor(host), port: listenPort },
+        () => new LineFraming(lineEnd),
+        events,
+      );
+    case "http": {
+      const { headers = {}, timeoutMs = HTTP_TIMEOUT_MS } = profile.wire.http ?? {};
+      return new HttpPort({ host, port, headers, timeoutMs }, events);
+    }
+    case "mqtt": {
+      const { version = "3.1.1", will = "" } = profile.wire.mqtt ?? {};
+      return new MqttPort({ host, port, version, will, topics: topicsOf(profile) }, events);
     }
     default:
       return carrier satisfies never;

@@ -24,6 +24,12 @@ export function carrierWords(wire: Wire, carrier: Carrier): string {
       return wire === "line-tcp" ? "lines over TCP" : "OSC over TCP, after its length";
     case "tcp-slip":
       return "OSC over TCP, framed by SLIP";
+    case "tcp-server":
+      return "lines over TCP, the desk calls";
+    case "http":
+      return "lines as HTTP requests";
+    case "mqtt":
+      return "lines by an MQTT broker";
     default:
       return carrier satisfies never;
   }
@@ -64,13 +70,16 @@ export function AddressFields({ profile, address, onChange }: Props) {
             label="Carried by"
             value={carrier}
             options={carriers.map((c) => ({ value: c, label: carrierWords(profile.wire.kind, c) }))}
-            onChange={(v) => onChange({ ...address, over: v === carriers[0] ? undefined : (v as Carrier) })}
+            onChange={(v) => onChange({ ...address, over: v === carrierOf(profile) ? undefined : (v as Carrier) })}
             className={FIELD}
           />
         </Field>
       ) : null}
-      {carrier === "udp" ? (
-        <Field label="heard on" hint="the port of this computer it answers to">
+      {isHeardOn(carrier) ? (
+        <Field
+          label="heard on"
+          hint={carrier === "udp" ? "the port of this computer it answers to" : "the port of this computer it calls"}
+        >
           <TextField
             label="Heard on port"
             inputMode="numeric"
@@ -82,6 +91,11 @@ export function AddressFields({ profile, address, onChange }: Props) {
       ) : null}
     </>
   );
+}
+
+/** Whether the desk speaks to a port of this computer. */
+export function isHeardOn(carrier: Carrier): boolean {
+  return carrier === "udp" || carrier === "tcp-server";
 }
 
 /** As an edit wants it; what is no number is refused there, with a sentence. */

@@ -9,7 +9,7 @@ import { DeskHealth } from "../parts/DeskHealth.tsx";
 import { FormDialog } from "../parts/FormDialog.tsx";
 import { StateMark } from "../parts/Health.tsx";
 import { Select } from "../parts/Select.tsx";
-import { AddressFields, addressOf, carrierWords, typedAddress } from "./AddressFields.tsx";
+import { AddressFields, addressOf, carrierWords, isHeardOn, typedAddress } from "./AddressFields.tsx";
 import { MidiPortFields } from "./MidiPortFields.tsx";
 import { PortAdvice } from "./PortAdvice.tsx";
 import { portWords } from "./ports.ts";
@@ -99,7 +99,7 @@ function waysOf(desk: Desk, profile: DeskProfile | undefined, sessions: Show["se
   if (desk.midi) return { input: portWords(desk.midi.in, sessions), output: portWords(desk.midi.out, sessions) };
   const carrier = profile ? carrierOf(profile, desk.over) : "udp";
   return {
-    input: carrier === "udp" ? `heard on port ${desk.listenPort}` : "on the same connection",
+    input: isHeardOn(carrier) ? `heard on port ${desk.listenPort}` : "on the same connection",
     output: `${carrierWords(profile?.wire.kind ?? "osc-udp", carrier)} to ${desk.host}:${desk.port}`,
   };
 }

@@ -1,4 +1,6 @@
-import type { DeskProfile } from "../../core/show/desk-profile.ts";
+import { CARRIERS, type Carrier, type DeskProfile } from "../../core/show/desk-profile.ts";
+import { carrierWords } from "../connect/AddressFields.tsx";
+import { DraftField } from "../parts/DraftField.tsx";
 import { FieldRow } from "../parts/FieldRow.tsx";
 import { ListField } from "../parts/ListField.tsx";
 import { NumberField } from "../parts/NumberField.tsx";
@@ -15,7 +17,7 @@ const KINDS = [
 ];
 const WIRES = [
   { value: "osc-udp", label: "OSC over UDP" },
-  { value: "line-tcp", label: "lines of text over TCP" },
+  { value: "line-tcp", label: "lines of text" },
   { value: "midi", label: "MIDI" },
 ];
 const ENDS = [
@@ -57,6 +59,7 @@ export function AboutFields({ profile, change }: DeskParts) {
           </>
         ) : null}
       </FieldRow>
+      {wire.kind === "line-tcp" ? <LineCarrier wire={wire} setWire={setWire} /> : null}
       {wire.kind === "midi" ? null : (
         <FieldRow label="its usual port">
           <NumberField label="Port" value={wire.port} min={1} max={65_535} onCommit={(port) => setWire({ port })} />
@@ -73,5 +76,81 @@ export function AboutFields({ profile, change }: DeskParts) {
         />
       </FieldRow>
     </div>
+  );
+}
+
+type Wire = DeskProfile["wire"];
+
+/** What carries lines by itself, and what belongs to that. */
+function LineCarrier({ wire, setWire }: { wire: Wire; setWire(set: Partial<Wire>): void }) {
+  const own = CARRIERS["line-tcp"];
+  const carrier = wire.over ?? own[0]!;
+  const { headers = {}, timeoutMs } = wire.http ?? {};
+  return (
+    <>
+      <FieldRow label="they are carried by">
+        <Select
+          label="What carries the lines"
+          value={carrier}
+          options={own.map((c) => ({ value: c, label: carrierWords("line-tcp", c) }))}
+          onChange={(v) => setWire({ over: v as Carrier })}
+        />
+        {carrier === "mqtt" ? (
+          <>
+            of version
+            <Select
+              label="Version of MQTT"
+              value={wire.mqtt?.version ?? "3.1.1"}
+              options={["3.1.1", "5"].map((v) => ({ value: v, label: v }))}
+              onChange={(v) => setWire({ mqtt: { ...wire.mqtt, version: v as "5" } })}
+            />
+          </>
+        ) : null}
+      </FieldRow>
+      {carrier === "http" ? (
+        <FieldRow label="every request says">
+          <ListField
+            label="Header fields, separated by semicolons"
+            placeholder="X-Key: lantern; Accept: application/json"
+            value={Object.entries(headers).map(([name, value]) => `${name}: ${value}`)}
+            by=";"
+            className="w-full"
+            onCommit={(list) => setWire({ http: { ...(timeoutMs ? { timeoutMs } : {}), headers: headersOf(list) } })}
+          />
+          and waits for its answer
+          <NumberField
+            label="Longest wait in milliseconds"
+            value={timeoutMs ?? 2000}
+            min={100}
+            max={30_000}
+            onCommit={(ms) => setWire({ http: { ...wire.http, timeoutMs: ms } })}
+          />
+          ms
+        </FieldRow>
+      ) : null}
+      {carrier === "mqtt" ? (
+        <FieldRow label="when we are gone">
+          <DraftField
+            label="What the broker says when we are gone"
+            placeholder="retained stage/bridge/there 0"
+            value={wire.mqtt?.will ?? ""}
+            className="w-full"
+            onCommit={(text) => {
+              const { will: _, ...mqtt } = wire.mqtt ?? {};
+              setWire({ mqtt: text === "" ? mqtt : { ...mqtt, will: text } });
+            }}
+          />
+        </FieldRow>
+      ) : null}
+    </>
+  );
+}
+
+function headersOf(list: readonly string[]): Record<string, string> {
+  return Object.fromEntries(
+    list.map((field) => {
+      const colon = field.indexOf(":");
+      return colon < 0 ? [field, ""] : [field.slice(0, colon).trim(), field.slice(colon + 1).trim()];
+    }),
   );
 }

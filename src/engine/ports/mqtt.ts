@@ -1,0 +1,138 @@
+/** Lines as messages of an MQTT broker (3.1.1 or 5), by which several computers share one show network. */
+import { randomBytes } from "node:crypto";
+import { connect, type MqttClient } from "mqtt";
+import { topicLine, topicMessageOf } from "../../core/stream/topic-line.ts";
+import { failureWords, OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
+
+export interface BrokerAddress {
+  host: string;
+  port: number;
+  version: "3.1.1" | "5";
+  /** Topics that are listened to, with wildcards. */
+  topics: readonly string[];
+  /** A line that the broker says for us when we are gone; empty = none. */
+  will: string;
+}
+
+/** First and longest pause before the connection is made again, in ms; each varies by up to a quarter. */
+const RETRY_MS = 250;
+const LONGEST_RETRY_MS = 8000;
+const CONNECT_WITHIN_MS = 5000;
+const KEEP_ALIVE_S = 10;
+/** Messages that may be on their way; past it they are dropped and counted. */
+const MOST_WAITING = 1024;
+
+export class MqttPort implements Port {
+  readonly counted = { in: 0, out: 0, dropped: 0, refused: 0 };
+  readonly #address: BrokerAddress;
+  readonly #events: PortEvents;
+  readonly #decoder = new TextDecoder();
+  readonly #encoder = new TextEncoder();
+  #client: MqttClient | null = null;
+  #isOpen = false;
+  #waiting = 0;
+  #retryMs = RETRY_MS;
+  #retry: NodeJS.Timeout | null = null;
+  #isClosed = false;
+
+  constructor(address: BrokerAddress, events: PortEvents) {
+    this.#address = address;
+    this.#events = events;
+  }
+
+  open(): void {
+    const { host, port, version, topics, will } = this.#address;
+    const last = topicMessageOf(will);
+    this.#events.state(WAITING);
+    const client = connect({
+      protocol: "mqtt",
+      host,
+      port,
+      protocolVersion: version === "5" ? 5 : 4,
+      clientId: `velvet-${randomBytes(6).toString("hex")}`,
+      clean: true,
+      keepalive: KEEP_ALIVE_S,
+      connectTimeout: CONNECT_WITHIN_MS,
+      reconnectPeriod: 0, // ours has pauses that grow and differ
+      ...(last ? { will: { topic: last.topic, payload: Buffer.from(last.payload), qos: 0, retain: last.retain } } : {}),
+    });
+    this.#client = client;
+    client.on("connect", () => {
+      client.subscribe([...topics], { qos: 0 }, (error) => {
+        if (client !== this.#client) return;
+        if (error) this.#failed(error.message);
+        else this.#opened();
+      });
+    });
+    client.on("message", (topic, payload) => {
+      this.counted.in++;
+      this.#events.message(this.#encoder.encode(topicLine(topic, this.#decoder.decode(payload))));
+    });
+    client.on("error", (error: Trouble) => {
+      if (client !== this.#client) return;
+      const isRefused = error.code === "ECONNREFUSED";
+      if (isRefused) this.#events.refused();
+      this.#failed(isRefused ? `no broker listens on port ${port} there` : troubleWords(error, port));
+    });
+    client.on("close", () => this.#again(client));
+  }
+
+  send(bytes: Uint8Array, offset: number, length: number): void {
+    const client = this.#client;
+    if (!client || !this.#isOpen) {
+      this.counted.refused++; // there is no connection, and the state says so
+      return;
+    }
+    const message = topicMessageOf(this.#decoder.decode(bytes.subarray(offset, offset + length)));
+    if (!message || this.#waiting >= MOST_WAITING) {
+      this.counted.dropped++;
+      return;
+    }
+    this.counted.out++;
+    this.#waiting++;
+    client.publish(message.topic, message.payload, { qos: 0, retain: message.retain }, () => {
+      this.#waiting--;
+    });
+  }
+
+  async close(): Promise<void> {
+    this.#isClosed = true;
+    this.#isOpen = false;
+    if (this.#retry) clearTimeout(this.#retry);
+    const client = this.#client;
+    this.#client = null;
+    // One that is not connected has nobody to say goodbye to.
+    if (client) await client.endAsync(!client.connected);
+  }
+
+  #opened(): void {
+    this.#isOpen = true;
+    this.#retryMs = RETRY_MS;
+    this.#events.state(OPEN);
+  }
+
+  #failed(detail: string): void {
+    this.counted.refused++;
+    this.#events.state({ state: "failed", detail });
+  }
+
+  #again(client: MqttClient): void {
+    if (this.#isClosed || client !== this.#client) return;
+    if (this.#isOpen) this.#events.state({ state: "waiting", detail: "the broker closed the connection" });
+    this.#isOpen = false;
+    this.#waiting = 0;
+    this.#client = null;
+    client.removeAllListeners();
+    client.on("error", () => {}); // it is done with
+    client.end(true);
+    this.#retry = setTimeout(() => this.open(), this.#retryMs * (0.75 + Math.random() / 2));
+    this.#retryMs = Math.min(this.#retryMs * 2, LONGEST_RETRY_MS);
+  }
+}
+
+type Trouble = Error & { code?: number | string };
+
+/** The broker's reasons have numbers and a sentence, those of the system a word. */
+function troubleWords(error: Trouble, port: number): string {
+  return typeof error.code === "string" ? failureWords(error as NodeJS.ErrnoException, port) : error.message;
+}

@@ -1,0 +1,101 @@
+/** Lines over TCP connections that desks open to us: what one says is heard, and all are told what is sent. */
+import { createServer, type Server, type Socket } from "node:net";
+import type { PortState } from "../../core/live/protocol.ts";
+import type { Framing } from "../../core/stream/framing.ts";
+import { failureWords, OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
+
+export interface ListenAddress {
+  host: string;
+  port: number;
+}
+
+/** First and longest pause before a port that failed is opened again, in ms; each varies by up to a quarter. */
+const RETRY_MS = 250;
+const LONGEST_RETRY_MS = 8000;
+const MOST_CONNECTIONS = 8;
+/** Bytes that may wait for one connection; past it messages to it are dropped and counted. */
+const MAX_WAITING_BYTES = 256 * 1024;
+
+export class TcpServerPort implements Port {
+  readonly counted = { in: 0, out: 0, dropped: 0, refused: 0 };
+  readonly #address: ListenAddress;
+  readonly #framing: () => Framing;
+  readonly #events: PortEvents;
+  #server: Server | null = null;
+  readonly #connections = new Map<Socket, Framing>();
+  #retryMs = RETRY_MS;
+  #retry: NodeJS.Timeout | null = null;
+  #isClosed = false;
+
+  /** Each connection has a framing of its own. */
+  constructor(address: ListenAddress, framing: () => Framing, events: PortEvents) {
+    this.#address = address;
+    this.#framing = framing;
+    this.#events = events;
+  }
+
+  open(): void {
+    const { host, port } = this.#address;
+    const server = createServer({ noDelay: true }, (socket) => this.#connected(socket));
+    server.maxConnections = MOST_CONNECTIONS;
+    server.on("drop", () => this.counted.refused++);
+    this.#server = server;
+    this.#events.state(WAITING);
+    server.on("error", (error: NodeJS.ErrnoException) => {
+      this.counted.refused++;
+      this.#events.state({ state: "failed", detail: failureWords(error, port) });
+      if (this.#isClosed) return;
+      this.#retry = setTimeout(() => this.open(), this.#retryMs * (0.75 + Math.random() / 2));
+      this.#retryMs = Math.min(this.#retryMs * 2, LONGEST_RETRY_MS);
+    });
+    server.listen(port, host, () => {
+      this.#retryMs = RETRY_MS;
+      this.#events.state(this.#nobody);
+    });
+  }
+
+  send(bytes: Uint8Array, offset: number, length: number): void {
+    if (this.#connections.size === 0) {
+      this.counted.refused++; // nobody is there, and the state says so
+      return;
+    }
+    this.counted.out++;
+    for (const [socket, framing] of this.#connections)
+      if (socket.writableLength > MAX_WAITING_BYTES) this.counted.dropped++;
+      else socket.write(framing.write(bytes.subarray(offset, offset + length)));
+  }
+
+  close(): Promise<void> {
+    this.#isClosed = true;
+    if (this.#retry) clearTimeout(this.#retry);
+    for (const socket of this.#connections.keys()) socket.destroy();
+    const server = this.#server;
+    this.#server = null;
+    if (!server?.listening) return Promise.resolve();
+    return new Promise((resolve) => {
+      server.close(() => resolve());
+    });
+  }
+
+  get #nobody(): PortState {
+    return { state: "waiting", detail: `nobody has connected to port ${this.#address.port} yet` };
+  }
+
+  #connected(socket: Socket): void {
+    const framing = this.#framing();
+    this.#connections.set(socket, framing);
+    socket.on("data", (bytes: Buffer) => {
+      this.counted.dropped += framing.read(bytes, (message) => {
+        this.counted.in++;
+        this.#events.message(message);
+      });
+    });
+    socket.on("error", () => {}); // it closes, which is all there is to know
+    socket.on("close", () => {
+      this.#connections.delete(socket);
+      if (this.#connections.size === 0 && !this.#isClosed) this.#events.state(this.#nobody);
+    });
+    // Whoever comes is told how everything stands.
+    this.#events.state(OPEN);
+  }
+}

@@ -1,0 +1,56 @@
+// Finds the programs of the system that tests drive, and installs them where apt-get works: the browser ($CHROMIUM_PATH,
+// else Debian's chromium on PATH), and the MQTT broker (Debian's mosquitto).
+import { spawn, spawnSync } from "node:child_process";
+import { existsSync, mkdirSync, openSync } from "node:fs";
+import { delimiter, join } from "node:path";
+
+const LOG = join(".cache", "test-programs.log");
+
+/** The path of the browser, or null. */
+export function findChromium() {
+  const named = process.env.CHROMIUM_PATH;
+  if (named) return existsSync(named) ? named : null;
+  for (const folder of (process.env.PATH ?? "").split(delimiter))
+    for (const name of ["chromium", "chromium-browser"])
+      if (folder && existsSync(join(folder, name))) return join(folder, name);
+  return null;
+}
+
+/** The path of the broker, or null. It is a server, so it may be where PATH does not lead. */
+export function findMosquitto() {
+  for (const folder of [...(process.env.PATH ?? "").split(delimiter), "/usr/sbin"])
+    if (folder && existsSync(join(folder, "mosquitto"))) return join(folder, "mosquitto");
+  return null;
+}
+
+/**
+ * Starts the installation of what is missing, where this machine allows it. Its output goes to a file, so that it can
+ * go on while `npm ci` blocks this process. Answers a promise of what there is then.
+ */
+export function ensurePrograms() {
+  const found = () => ({ chromium: findChromium(), mosquitto: findMosquitto() });
+  const { chromium, mosquitto } = found();
+  const missing = [...(chromium || process.env.CHROMIUM_PATH ? [] : ["chromium"]), ...(mosquitto ? [] : ["mosquitto"])];
+  const canInstall = process.getuid?.() === 0 && spawnSync("apt-get", ["--version"], { stdio: "ignore" }).status === 0;
+  if (missing.length === 0 || !canInstall) return Promise.resolve(found());
+  console.log(`Installing Debian's ${missing.join(" and ")} for the tests, beside everything else.`);
+  mkdirSync(".cache", { recursive: true });
+  const log = openSync(LOG, "w");
+  const command = `apt-get update && apt-get install -y --no-install-recommends ${missing.join(" ")}`;
+  const apt = spawn("sh", ["-c", command], {
+    stdio: ["ignore", log, log],
+    env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
+  });
+  return new Promise((resolve) => {
+    apt.on("error", () => resolve(found()));
+    apt.on("exit", () => resolve(found()));
+  });
+}
+
+export const NO_CHROMIUM =
+  "The browser tests need Chromium. Install Debian's package “chromium” (apt-get install chromium), or set CHROMIUM_PATH " +
+  `to one. If an installation was tried here, ${LOG} says why it failed.`;
+
+export const NO_MOSQUITTO =
+  "The tests of MQTT need a broker. Install Debian's package “mosquitto” (apt-get install mosquitto). If an " +
+  `installation was tried here, ${LOG} says why it failed.`;
