@@ -1,6 +1,6 @@
 #!/usr/bin/env node
 // What every npm script goes through, with nothing but Node.js at hand: it installs what is missing, builds what
-// changed, and then does its job.   node tools/run.mjs demo|start|test|build|bench|dry-run|formats|screenshots [flags]
+// changed, and then does its job.   node tools/run.mjs demo|start|test|build|bench|fuzz|dry-run|formats|screenshots [flags]
 import { spawn, spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
@@ -49,6 +49,11 @@ const JOBS = {
   bench: () => run("dist/bench.mjs", flags),
   "dry-run": () => run("dist/dry-run.mjs", flags),
   formats: () => run("dist/formats.mjs", flags),
+  fuzz: () =>
+    run(join("node_modules", "vitest", "vitest.mjs"), ["run", "tests/fuzz", ...flags], {
+      VELVET_FUZZ: "1000000",
+      VELVET_FUZZ_SEED: String(Math.floor(Date.now() / 86_400_000)),
+    }),
   screenshots: () => run("tools/screenshots.mjs", flags),
   test: async () => {
     const { test } = await import("./test.mjs");
