@@ -13,8 +13,10 @@ import { Translator } from "../core/translate/translator.ts";
 import type { World } from "../core/translate/world.ts";
 import type { FromEngine, Holding, ToEngine } from "./messages.ts";
 import { CablePort, Cables } from "./ports/cables.ts";
+import { ComputerMidi, ComputerMidiPort } from "./ports/computer-midi.ts";
 import { deskPort } from "./ports/desk-port.ts";
 import { DmxPort, DmxReceivers } from "./ports/dmx.ts";
+import { loadMidiSystem } from "./ports/midi-system.ts";
 import { NetworkMidiPort, NetworkSessions } from "./ports/network-midi.ts";
 import { OPEN, type PortEvents, WAITING } from "./ports/port.ts";
 import { UdpPort } from "./ports/udp.ts";
@@ -46,6 +48,7 @@ export class Engine {
   readonly #cables = new Cables();
   readonly #sessions: NetworkSessions;
   readonly #dmx: DmxReceivers;
+  readonly #computerMidi = new ComputerMidi(loadMidiSystem);
   #midiOut: [string, Uint8Array][] = [];
   #timer: NodeJS.Timeout | null = null;
   /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
@@ -86,6 +89,9 @@ export class Engine {
       case "release-all":
         this.#translator?.releaseAll(this.#nowMs());
         break;
+      case "look-for-midi":
+        void this.#computerMidi.look();
+        return;
       case "refuse-peer":
         this.#sessions.refuse(message.session, message);
         return;
@@ -273,6 +279,10 @@ export class Engine {
         );
         open.port.open();
         return;
+      case "computer-midi":
+        open.port = new ComputerMidiPort(this.#computerMidi, ref, input, this.#midiEvents(id, open, input));
+        open.port.open();
+        return;
       case "dmx":
         open.port = new DmxPort(this.#dmx, ref, this.#controlsOf(id), this.#midiEvents(id, open, input));
         open.port.open();
@@ -345,7 +355,8 @@ export class Engine {
       .map(({ surface, control, sinceMs }) => ({ surface, control, sinceMs }));
     const holding = this.#holdingIfChanged(world);
     const sessions = this.#sessions.reports();
-    const report = JSON.stringify([layer, layers, desks, surfaces, sessions, held]);
+    const computerMidi = this.#computerMidi.live;
+    const report = JSON.stringify([layer, layers, desks, surfaces, sessions, computerMidi, held]);
     const rows = world.ring.drain();
     const rests = world.ring.takeRests();
     if (!rows && !valuesChanged && !controlsChanged && !holding && report === this.#lastReport) return;
@@ -362,6 +373,7 @@ export class Engine {
         desks,
         surfaces,
         sessions,
+        computerMidi,
         values,
         controls,
         held,
@@ -394,6 +406,7 @@ export class Engine {
     // One turn of the loop lets the last datagrams leave before their sockets close.
     await new Promise((resolve) => setImmediate(resolve));
     await Promise.all(all.map((open) => open.port?.close()));
+    this.#computerMidi.close();
     await this.#sessions.close();
     this.#tell({ kind: "stopped" });
   }

@@ -4,7 +4,14 @@ import type { DeskCommand } from "../core/desk/kept-commands.ts";
 import type { Health } from "../core/desk/link.ts";
 import type { Held } from "../core/gesture/held.ts";
 import type { LayersUp } from "../core/gesture/layers.ts";
-import type { ControlChange, HeldNow, PortState, SessionLive, ValueChange } from "../core/live/protocol.ts";
+import type {
+  ComputerMidiLive,
+  ControlChange,
+  HeldNow,
+  PortState,
+  SessionLive,
+  ValueChange,
+} from "../core/live/protocol.ts";
 import type { DeskProfile } from "../core/show/desk-profile.ts";
 import type { Show } from "../core/show/show.ts";
 import type { SurfaceProfile } from "../core/show/surface-profile.ts";
@@ -45,6 +52,7 @@ export type ToEngine =
   | { kind: "redraw" }
   | { kind: "release-all" }
   | { kind: "rearm"; surface: string }
+  | { kind: "look-for-midi" }
   /** A peer that asks to join a session on the network is not let in. */
   | { kind: "refuse-peer"; session: string; host: string; port: number }
   /** Breaks the engine on purpose; only tests that show its recovery send this. */
@@ -88,6 +96,7 @@ export interface EngineBatch {
   desks: Record<string, DeskReport>;
   surfaces: Record<string, SurfaceReport>;
   sessions: Record<string, SessionLive>;
+  computerMidi: ComputerMidiLive;
   values: Record<string, ValueChange[]>;
   controls: Record<string, ControlChange[]>;
   held: HeldNow[];

@@ -219,6 +219,7 @@ export class Application {
       case "release-all":
       case "rearm":
       case "refuse-peer":
+      case "look-for-midi":
         this.#engine.send(message);
         return;
       case "devices":

@@ -39,6 +39,8 @@ export const ClientMessage = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("redraw") }),
   z.strictObject({ kind: z.literal("release-all") }),
   z.strictObject({ kind: z.literal("rearm"), surface: Id }),
+  /** Somebody wants to know which MIDI devices the computer has that the program runs on. */
+  z.strictObject({ kind: z.literal("look-for-midi") }),
   /** A peer that asks to join a session is not let in. */
   z.strictObject({ kind: z.literal("refuse-peer"), session: Id, ...PeerAddress.shape }),
 ]);
@@ -135,6 +137,16 @@ export type PeerLive = z.infer<typeof PeerLive>;
 export const SessionLive = z.strictObject({ port: PortState, peers: z.array(PeerLive) });
 export type SessionLive = z.infer<typeof SessionLive>;
 
+/** MIDI of the computer that the program runs on; none: it is out of reach, for the reason in `detail`. */
+export const ComputerMidiLive = z.strictObject({
+  state: z.enum(["not-looked", "open", "none"]),
+  detail: z.string(),
+  inputs: z.array(z.string()),
+  outputs: z.array(z.string()),
+  hasVirtual: z.boolean(),
+});
+export type ComputerMidiLive = z.infer<typeof ComputerMidiLive>;
+
 /** A session of somebody else that was found on the network. */
 export const FoundPeer = z.strictObject({ name: z.string(), ...PeerAddress.shape });
 export type FoundPeer = z.infer<typeof FoundPeer>;
@@ -152,6 +164,7 @@ export const LiveChanges = z.strictObject({
   surfaces: z.record(z.string(), SurfaceLive).optional(),
   sessions: z.record(z.string(), SessionLive).optional(),
   found: z.array(FoundPeer).optional(),
+  computerMidi: ComputerMidiLive.optional(),
   values: z.record(z.string(), z.array(ValueChange)).optional(),
   controls: z.record(z.string(), z.array(ControlChange)).optional(),
   /** Short MIDI messages that went out to each surface, newest last. */

@@ -251,11 +251,12 @@ function uses({ sends, light }: Control, status: number, number: number): boolea
 }
 
 /** At the other end of these is a unit of its own, which hears what goes out and says what comes in. */
-const HAS_TWO_WAYS: ReadonlySet<PortRef["kind"]> = new Set(["browser-midi", "network-midi"]);
+const HAS_TWO_WAYS: ReadonlySet<PortRef["kind"]> = new Set(["browser-midi", "computer-midi", "network-midi"]);
 
 /** Ports that lead to the same place. Screens and ports to nowhere lead to none. */
 function samePort(a: PortRef, b: PortRef): boolean {
   if (a.kind === "browser-midi" && b.kind === "browser-midi") return a.device === b.device && a.nth === b.nth;
+  if (a.kind === "computer-midi" && b.kind === "computer-midi") return a.device === b.device && a.nth === b.nth;
   if (a.kind === "cable" && b.kind === "cable") return a.name === b.name;
   if (a.kind === "network-midi" && b.kind === "network-midi") return a.session === b.session;
   return a.kind === "midi-udp" && b.kind === "midi-udp" && a.host === b.host && a.port === b.port;

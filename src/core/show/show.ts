@@ -17,6 +17,13 @@ export const PortRef = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("cable"), name: Name }),
   /** A MIDI session on the network, by its id: what goes out to it goes to every peer, in comes what any peer sends. */
   z.strictObject({ kind: z.literal("network-midi"), session: Id }),
+  /** A MIDI device of the computer that the program runs on; or a virtual port of its system, by the name it is given. */
+  z.strictObject({
+    kind: z.literal("computer-midi"),
+    device: z.string().min(1).max(200),
+    nth: z.int().min(1).max(64),
+    virtual: z.boolean().optional(),
+  }),
   /** Part of a DMX universe, from the slot `first` on; in only. Switches go on at a level, and off below another. */
   z
     .strictObject({

@@ -21,6 +21,7 @@ const LIGHT_BUDGET: Record<PortRef["kind"], readonly [number, number]> = {
   "midi-udp": [20_000, 2048],
   cable: [20_000, 2048],
   "network-midi": [4000, 512],
+  "computer-midi": [1000, 32],
   dmx: [1000, 32],
   none: [1000, 32],
 };

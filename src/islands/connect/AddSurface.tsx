@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useShallow } from "zustand/react/shallow";
 import type { PortRef } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage } from "../live/store.ts";
@@ -16,7 +17,7 @@ function OpenAddSurface({ onOpenChange }: { onOpenChange(open: boolean): void })
   const actions = useActions();
   const profiles = useLive((l) => l.surfaceProfiles);
   const midi = usePage((s) => s.midi);
-  const show = useLive((l) => l.show);
+  const live = useLive(useShallow(({ show, computerMidi }) => ({ show, computerMidi })));
   const [profile, setProfile] = useState([...profiles.keys()][0] ?? "");
   const [name, setName] = useState(profiles.get(profile)?.name ?? "");
   const [port, setPort] = useState<PortRef>({ kind: "screen" });
@@ -56,7 +57,7 @@ function OpenAddSurface({ onOpenChange }: { onOpenChange(open: boolean): void })
         <Select
           label="Where"
           value={portKey(port)}
-          options={portOptions(port, midi, "input", show)}
+          options={portOptions(port, midi, "input", live)}
           onChange={(v) => setPort(portFrom(v))}
           className={FIELD}
         />

@@ -47,7 +47,7 @@ export function AddressFields({ profile, address, onChange }: Props) {
   const carrier = profile ? carrierOf(profile, address.over) : "udp";
   return (
     <>
-      <Field label="address" hint="as the desk shows it in its network settings">
+      <Field label="address" hint={carrier === "mqtt" ? "of the broker" : "as the desk shows it in its network settings"}>
         <TextField
           label="Address"
           value={address.host}
@@ -55,7 +55,7 @@ export function AddressFields({ profile, address, onChange }: Props) {
           required
         />
       </Field>
-      <Field label="port" hint="where the desk listens">
+      <Field label="port" hint={carrier === "mqtt" ? "where the broker listens" : "where the desk listens"}>
         <TextField
           label="Port"
           inputMode="numeric"

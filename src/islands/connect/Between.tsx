@@ -13,6 +13,8 @@ export function Between() {
     <>
       <h2 className="text-small font-semibold text-ink-300">MIDI in this browser</h2>
       <BrowserMidi />
+      <h2 className="mt-3 text-small font-semibold text-ink-300">MIDI of the computer</h2>
+      <ComputerMidi />
       <h2 className="mt-3 text-small font-semibold text-ink-300">MIDI on the network</h2>
       <NetworkMidi />
       <h2 className="mt-3 text-small font-semibold text-ink-300">Kinds of your own</h2>
@@ -73,6 +75,47 @@ function BrowserMidi() {
       );
     default:
       return midi satisfies never;
+  }
+}
+
+/** Devices of the computer that the program runs on, which play without any browser. */
+function ComputerMidi() {
+  const { state, detail, inputs, outputs } = useLive((l) => l.computerMidi);
+  const actions = useActions();
+  switch (state) {
+    case "not-looked":
+      return (
+        <div className={BOX}>
+          <span className="text-ink-500">What is plugged in where the program runs plays without any browser.</span>
+          <Button size="small" className="justify-self-start" onClick={() => actions.send({ kind: "look-for-midi" })}>
+            Look in the computer
+          </Button>
+        </div>
+      );
+    case "none":
+      return (
+        <div className={BOX} role="status">
+          <StateMark shape="struck-ring" tone="quiet">
+            out of reach here
+          </StateMark>
+          <span className="text-ink-500">{detail}. Browsers and the network work all the same.</span>
+        </div>
+      );
+    case "open": {
+      const names = [...new Set([...inputs, ...outputs])];
+      return (
+        <div className={BOX} role="status">
+          {names.length === 0 ? <span className="text-ink-500">No device is plugged in.</span> : null}
+          {names.map((name) => (
+            <span key={name} className="overflow-hidden text-ellipsis whitespace-nowrap">
+              {name}
+            </span>
+          ))}
+        </div>
+      );
+    }
+    default:
+      return state satisfies never;
   }
 }
 

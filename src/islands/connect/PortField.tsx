@@ -11,6 +11,7 @@ import { UniverseDialog } from "./UniverseDialog.tsx";
 const OVER_UDP = "udp";
 const NEW_CABLE = "new-cable";
 const UNIVERSE = "universe";
+const VIRTUAL = "virtual";
 
 interface Props {
   /** What the choice is called, e.g. "In port of Deck grid". */
@@ -26,18 +27,21 @@ interface Props {
 export function PortField({ label, way, port, onChange, screen = true, className }: Props) {
   const midi = usePage((s) => s.midi);
   const show = useLive((l) => l.show);
-  const options = portOptions(port, midi, way, show).filter((o) => {
+  const computerMidi = useLive((l) => l.computerMidi);
+  const options = portOptions(port, midi, way, { show, computerMidi }).filter((o) => {
     const { kind } = portFrom(o.value);
     return kind !== "midi-udp" && (screen || kind !== "screen");
   });
-  const isTyped = port.kind === "midi-udp" || port.kind === "cable";
+  const isVirtual = port.kind === "computer-midi" && port.virtual === true;
+  const isTyped = port.kind === "midi-udp" || port.kind === "cable" || isVirtual;
   const [addressing, setAddressing] = useState(false);
   const choose = (value: string) => {
     if (value === UNIVERSE) {
       setAddressing(true);
       return;
     }
-    if (value === NEW_CABLE) onChange({ kind: "cable", name: freshCable(cableNames(show)) });
+    if (value === VIRTUAL) onChange({ kind: "computer-midi", device: "Velvet Hinge", nth: 1, virtual: true });
+    else if (value === NEW_CABLE) onChange({ kind: "cable", name: freshCable(cableNames(show)) });
     else if (value === OVER_UDP) onChange({ kind: "midi-udp", host: "127.0.0.1", port: 5004 });
     else onChange(portFrom(value));
   };
@@ -51,6 +55,7 @@ export function PortField({ label, way, port, onChange, screen = true, className
           ...options.map((o) => (port.kind === "cable" && o.value === portKey(port) ? { ...o, label: "cable" } : o)),
           { value: NEW_CABLE, label: "a new cable in this program" },
           { value: OVER_UDP, label: "MIDI over UDP" },
+          ...(computerMidi.hasVirtual ? [{ value: VIRTUAL, label: "a virtual port of this computer" }] : []),
           ...(way === "input" && screen
             ? [{ value: UNIVERSE, label: port.kind === "dmx" ? "another DMX universe" : "a DMX universe" }]
             : []),
@@ -79,6 +84,17 @@ export function PortField({ label, way, port, onChange, screen = true, className
           className={className}
           onTyped={(text) => {
             if (text.trim() !== "") onChange({ kind: "cable", name: text.trim() });
+          }}
+        />
+      ) : null}
+      {port.kind === "computer-midi" && port.virtual ? (
+        <Typed
+          key="virtual"
+          label={`Name of ${label}`}
+          text={port.device}
+          className={className}
+          onTyped={(text) => {
+            if (text.trim() !== "") onChange({ ...port, device: text.trim() });
           }}
         />
       ) : null}

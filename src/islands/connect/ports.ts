@@ -1,5 +1,6 @@
 /** The ports a surface can be given here, as choices of a list. */
 import type { PortRef, Show } from "../../core/show/show.ts";
+import type { LiveState } from "../live/apply-changes.ts";
 import type { MidiAccessState } from "../live/store.ts";
 import type { Option } from "../parts/Select.tsx";
 
@@ -25,6 +26,10 @@ export function portWords(ref: PortRef, sessions: Show["sessions"] = []): string
       return `cable “${ref.name}”`;
     case "network-midi":
       return `session “${sessions.find((s) => s.id === ref.session)?.name ?? ref.session}” on the network`;
+    case "computer-midi":
+      return ref.virtual
+        ? `virtual port “${ref.device}” of this computer`
+        : `${ref.device}${ref.nth > 1 ? ` · number ${ref.nth}` : ""} · of this computer`;
     case "dmx":
       return `${DMX_WORDS[ref.protocol]} universe ${ref.universe} from channel ${ref.first}`;
     case "none":
@@ -40,6 +45,15 @@ export function cableNames({ surfaces, desks }: Show): string[] {
   return [...new Set(refs.flatMap((ref) => (ref.kind === "cable" ? [ref.name] : [])))].sort();
 }
 
+/** The devices of the computer as ports: of several with one name, the first, the second … */
+function computerRefs(names: readonly string[]): PortRef[] {
+  return names.map((device, i) => ({
+    kind: "computer-midi",
+    device,
+    nth: names.slice(0, i + 1).filter((n) => n === device).length,
+  }));
+}
+
 export function freshCable(names: readonly string[]): string {
   let n = 1;
   while (names.includes(`Cable ${n}`)) n++;
@@ -47,10 +61,16 @@ export function freshCable(names: readonly string[]): string {
 }
 
 /** Choices for one way of a surface: the screen, this browser's devices, sessions, cables, what is chosen, and none. */
-export function portOptions(chosen: PortRef, midi: MidiAccessState, way: "input" | "output", show: Show): Option[] {
+export function portOptions(
+  chosen: PortRef,
+  midi: MidiAccessState,
+  way: "input" | "output",
+  { show, computerMidi: computer }: Pick<LiveState, "show" | "computerMidi">,
+): Option[] {
   const refs: PortRef[] = [{ kind: "screen" }];
   if (midi.kind === "open")
     for (const d of midi.devices) if (d[way]) refs.push({ kind: "browser-midi", device: d.name, nth: d.nth });
+  refs.push(...computerRefs(computer[way === "input" ? "inputs" : "outputs"]));
   for (const { id } of show.sessions ?? []) refs.push({ kind: "network-midi", session: id });
   for (const name of cableNames(show)) refs.push({ kind: "cable", name });
   refs.push({ kind: "none" });

@@ -1,6 +1,7 @@
 /** Merges what the live socket brings into the state of the page. Pure: old state in, new state out. */
 
 import type {
+  ComputerMidiLive,
   ControlChange,
   DeskLive,
   FoundPeer,
@@ -61,6 +62,7 @@ export interface LiveState {
   /** MIDI sessions on the network, by id, and those of others that were found there. */
   readonly sessions: Readonly<Record<string, SessionLive>>;
   readonly found: readonly FoundPeer[];
+  readonly computerMidi: ComputerMidiLive;
   readonly values: Readonly<Record<string, DeskValues>>;
   readonly controls: Readonly<Record<string, readonly (ControlLive | undefined)[]>>;
   /** Newest value of each light by status * 128 + number, as it came by MIDI. */
@@ -97,6 +99,7 @@ export function fromSnapshot(snapshot: Snapshot): LiveState {
     surfaces: {},
     sessions: {},
     found: [],
+    computerMidi: { state: "not-looked", detail: "", inputs: [], outputs: [], hasVirtual: false },
     values: {},
     controls: {},
     lights: {},
@@ -138,6 +141,7 @@ export function applyChanges(state: LiveState, live: LiveChanges): LiveState {
   if (live.desks) next.desks = live.desks;
   if (live.surfaces) next.surfaces = live.surfaces;
   if (live.sessions) next.sessions = live.sessions;
+  if (live.computerMidi) next.computerMidi = live.computerMidi;
   if (live.found) next.found = live.found;
   if (live.held) next.held = live.held;
   if (live.line) next.line = live.line;

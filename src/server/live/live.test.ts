@@ -30,6 +30,7 @@ function batch(more: Partial<EngineBatch> = {}): EngineBatch {
     desks: {},
     surfaces: {},
     sessions: {},
+    computerMidi: { state: "not-looked", detail: "", inputs: [], outputs: [], hasVirtual: false },
     values: {},
     controls: {},
     held: [],

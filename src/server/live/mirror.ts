@@ -4,6 +4,7 @@
  */
 import { NO_LAYERS } from "../../core/gesture/layers.ts";
 import type {
+  ComputerMidiLive,
   ControlChange,
   DeskLive,
   FoundPeer,
@@ -43,6 +44,7 @@ export class Mirror {
   #surfaces: Record<string, SurfaceLive> = {};
   #sessions: Record<string, SessionLive> = {};
   #found: FoundPeer[] = [];
+  #computerMidi: ComputerMidiLive | undefined;
   #held: HeldNow[] = [];
   #house = "";
   #holding: Holding = { held: [], layers: NO_LAYERS, kept: [] };
@@ -97,6 +99,8 @@ export class Mirror {
     this.#surfaces = c.surfaces = batch.surfaces;
     if (JSON.stringify(batch.sessions) !== JSON.stringify(this.#sessions)) c.sessions = batch.sessions;
     this.#sessions = batch.sessions;
+    if (JSON.stringify(batch.computerMidi) !== JSON.stringify(this.#computerMidi)) c.computerMidi = batch.computerMidi;
+    this.#computerMidi = batch.computerMidi;
     this.#held = c.held = batch.held;
     if (batch.holding) this.#holding = batch.holding;
     for (const [desk, list] of Object.entries(batch.values)) {
@@ -233,6 +237,7 @@ export class Mirror {
       surfaces: this.#surfaces,
       sessions: this.#sessions,
       found: this.#found,
+      ...(this.#computerMidi ? { computerMidi: this.#computerMidi } : {}),
       values: {},
       controls: {},
       lights: {},

@@ -1,0 +1,170 @@
+/**
+ * The MIDI devices of the computer that the program runs on, and virtual ports of its system. The native package is
+ * loaded only when somebody wants it; where it does not load, that is said, and everything else works.
+ */
+import type { ComputerMidiLive, PortState } from "../../core/live/protocol.ts";
+import type { PortRef } from "../../core/show/show.ts";
+import type { MidiSystem } from "./midi-system.ts";
+import { OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
+
+type ComputerRef = Extract<PortRef, { kind: "computer-midi" }>;
+
+/** Systems tell nobody that a device was plugged in: their list is looked at this often, in ms. */
+const LOOK_EVERY_MS = 1000;
+/** What some systems put behind the name of a device, another each time it is plugged in. */
+const PLACE_IN_SYSTEM = / \d+:\d+$/;
+
+export class ComputerMidi {
+  readonly #load: () => Promise<MidiSystem>;
+  #system: MidiSystem | null = null;
+  #live: ComputerMidiLive = { state: "not-looked", detail: "", inputs: [], outputs: [], hasVirtual: false };
+  readonly #ports = new Set<ComputerMidiPort>();
+  #looking: NodeJS.Timeout | null = null;
+  #loading: Promise<void> | null = null;
+
+  constructor(load: () => Promise<MidiSystem>) {
+    this.#load = load;
+  }
+
+  get live(): ComputerMidiLive {
+    return this.#live;
+  }
+
+  get system(): MidiSystem | null {
+    return this.#system;
+  }
+
+  /** Loads what is needed, once, and looks for devices from then on. */
+  look(): Promise<void> {
+    this.#loading ??= this.#start();
+    return this.#loading;
+  }
+
+  add(port: ComputerMidiPort): void {
+    this.#ports.add(port);
+    if (this.#live.state === "not-looked") void this.look();
+    else port.look();
+  }
+
+  remove(port: ComputerMidiPort): void {
+    this.#ports.delete(port);
+  }
+
+  close(): void {
+    if (this.#looking) clearInterval(this.#looking);
+    this.#looking = null;
+  }
+
+  async #start(): Promise<void> {
+    try {
+      this.#system = await this.#load();
+      this.#list();
+      this.#looking = setInterval(() => this.#list(), LOOK_EVERY_MS);
+    } catch (error) {
+      this.#live = { ...this.#live, state: "none", detail: error instanceof Error ? error.message : String(error) };
+      for (const port of this.#ports) port.look();
+    }
+  }
+
+  #list(): void {
+    const system = this.#system!;
+    const named = (names: string[]) => names.map((n) => n.replace(PLACE_IN_SYSTEM, ""));
+    this.#live = {
+      state: "open",
+      detail: "",
+      inputs: named(system.inputs()),
+      outputs: named(system.outputs()),
+      hasVirtual: system.hasVirtual,
+    };
+    for (const port of this.#ports) port.look();
+  }
+}
+
+/** Where the `nth` of a name stands in a list; -1 = nowhere. */
+function placeOf(names: readonly string[], device: string, nth: number): number {
+  let seen = 0;
+  return names.findIndex((name) => name === device && ++seen === nth);
+}
+
+/** One way of a surface or a desk by a device of the computer, or by a virtual port. */
+export class ComputerMidiPort implements Port {
+  readonly counted = { in: 0, out: 0, dropped: 0, refused: 0 };
+  readonly #midi: ComputerMidi;
+  readonly #ref: ComputerRef;
+  readonly #isInput: boolean;
+  readonly #events: PortEvents;
+  #open: { close(): void; send?(bytes: Uint8Array): void } | null = null;
+  #told = "";
+
+  constructor(midi: ComputerMidi, ref: ComputerRef, isInput: boolean, events: PortEvents) {
+    this.#midi = midi;
+    this.#ref = ref;
+    this.#isInput = isInput;
+    this.#events = events;
+  }
+
+  open(): void {
+    this.#tell(WAITING);
+    this.#midi.add(this);
+  }
+
+  /** The list of devices is new: opens what has come, lets go of what is gone. */
+  look(): void {
+    const { live, system } = this.#midi;
+    if (!system) {
+      this.#tell({ state: "failed", detail: `MIDI of this computer is out of reach: ${live.detail}` });
+      return;
+    }
+    const { device, nth, virtual } = this.#ref;
+    const place = virtual ? device : placeOf(this.#isInput ? live.inputs : live.outputs, device, nth);
+    if (place === -1) {
+      this.#let();
+      this.#tell({ state: "waiting", detail: `this computer has no “${device}” now` });
+      return;
+    }
+    if (this.#open) return;
+    try {
+      this.#open = this.#isInput
+        ? system.openInput(place, (bytes) => {
+            this.counted.in++;
+            this.#events.message(bytes);
+          })
+        : system.openOutput(place);
+      this.#tell(OPEN);
+    } catch (error) {
+      this.counted.refused++;
+      this.#tell({ state: "failed", detail: error instanceof Error ? error.message : String(error) });
+    }
+  }
+
+  send(bytes: Uint8Array, offset: number, length: number): void {
+    if (!this.#open?.send) {
+      this.counted.refused++; // it is not open, and the state says so
+      return;
+    }
+    try {
+      this.#open.send(bytes.slice(offset, offset + length));
+      this.counted.out++;
+    } catch {
+      this.counted.dropped++;
+    }
+  }
+
+  close(): Promise<void> {
+    this.#midi.remove(this);
+    this.#let();
+    return Promise.resolve();
+  }
+
+  #let(): void {
+    this.#open?.close();
+    this.#open = null;
+  }
+
+  #tell(state: PortState): void {
+    const told = JSON.stringify(state);
+    if (told === this.#told) return;
+    this.#told = told;
+    this.#events.state(state);
+  }
+}

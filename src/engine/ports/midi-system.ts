@@ -1,0 +1,41 @@
+/** The computer's own MIDI, where its native package loads: the one place that knows that package. */
+
+/** What the ports need of it. Names are as the system has them; the same name may come several times. */
+export interface MidiSystem {
+  inputs(): string[];
+  outputs(): string[];
+  /** `place` in the list, or the name of a new virtual port that others of the computer see. */
+  openInput(place: number | string, message: (bytes: Uint8Array) => void): { close(): void };
+  openOutput(place: number | string): { send(bytes: Uint8Array): void; close(): void };
+  /** Whether the system has virtual ports. */
+  readonly hasVirtual: boolean;
+}
+
+/** Rejects where the package is not there, does not load, or finds no MIDI in this computer. */
+export async function loadMidiSystem(): Promise<MidiSystem> {
+  const { Input, Output, verifyLibraryLoaded } = await import("@julusian/midi/lazy");
+  verifyLibraryLoaded();
+  // These two only list. They throw where the system has no MIDI at all.
+  const listing = { input: new Input(), output: new Output() };
+  const names = (list: { getPortCount(): number; getPortName(n: number): string }) =>
+    Array.from({ length: list.getPortCount() }, (_, i) => list.getPortName(i));
+  return {
+    hasVirtual: process.platform !== "win32",
+    inputs: () => names(listing.input),
+    outputs: () => names(listing.output),
+    openInput: (place, message) => {
+      const input = new Input();
+      input.ignoreTypes(false, false, false);
+      input.on("messageBuffer", (_delta, bytes) => message(Uint8Array.from(bytes)));
+      if (typeof place === "string") input.openVirtualPort(place);
+      else input.openPort(place);
+      return { close: () => input.destroy() };
+    },
+    openOutput: (place) => {
+      const output = new Output();
+      if (typeof place === "string") output.openVirtualPort(place);
+      else output.openPort(place);
+      return { send: (bytes) => output.sendMessage(Buffer.from(bytes)), close: () => output.destroy() };
+    },
+  };
+}
