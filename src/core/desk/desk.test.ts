@@ -4,7 +4,7 @@ import { library, showWith } from "../../../tests/rig/shows.ts";
 import { compileDesk, stateIndex, stateParameters } from "./compile-desk.ts";
 import { DeskLink } from "./link.ts";
 import { ASSUMED, CONFIRM_WITHIN_MS, DeskStateStore, REPORTED } from "./state-store.ts";
-import { fillTemplate, parseTemplate, wholeName } from "./template.ts";
+import { escapeBraces, fillTemplate, parseTemplate, wholeName } from "./template.ts";
 
 const profile = library.desks.find((d) => d.id === "quay-lights")!;
 const desk = compileDesk(showWith([]).desks[0]!, profile);
@@ -16,13 +16,25 @@ describe("templates (RFC 6570, level 1)", () => {
     ["/{b}{b}", "/77"],
     ["/plain", "/plain"],
     ["{b}", "7"],
+    ['PUT /l {{"v":{b}}}', 'PUT /l {"v":7}'],
+    ["{{{b}}} {{}}", "{7} {}"],
   ])("%s", (text, filled) => {
     const parsed = parseTemplate(text);
     expect(parsed.ok && fillTemplate(parsed.template, () => 7)).toBe(filled);
   });
-  test.each(["/{", "/}", "/{}", "/{a{b}}", "/{A}", "/{a b}", "/}{"])("“%s” is refused with a sentence", (text) => {
-    const parsed = parseTemplate(text);
-    expect(parsed.ok ? "" : parsed.detail).toContain("“");
+  test.each(["/{", "/}", "/{}", "/{a{b}", "/{a}}", "/{A}", "/{a b}", "/}{"])(
+    "“%s” is refused with a sentence",
+    (text) => {
+      const parsed = parseTemplate(text);
+      expect(parsed.ok ? "" : parsed.detail).toContain("“");
+    },
+  );
+  test("any text stands in a template as it is, once its braces are doubled", () => {
+    fc.assert(
+      fc.property(fc.string(), (text) => {
+        expect(parseTemplate(escapeBraces(text))).toEqual({ ok: true, template: { literals: [text], names: [] } });
+      }),
+    );
   });
   test("a whole name is told from a part of a text", () => {
     expect([wholeName("{value}"), wholeName("a{value}"), wholeName("value")]).toEqual(["value", null, null]);

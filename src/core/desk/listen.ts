@@ -7,6 +7,7 @@ import { hexDigits } from "../midi/numbers.ts";
 import { decodeOsc } from "../osc/decode.ts";
 import type { OscArgument } from "../osc/types.ts";
 import type { DeskFunction, DeskProfile, DeskState, HeardMidi, Parameter, StateValue } from "../show/desk-profile.ts";
+import { escapeBraces } from "./template.ts";
 
 /** One part of what was said, as it stands there. */
 export interface HeardPart {
@@ -233,7 +234,7 @@ export function functionFrom(
     return { ...common, send: [{ address: `/${filled.join("/")}`, arguments: args }] };
   }
   if (example.wire === "line") {
-    const last = acts === "trigger" ? example.values[0]!.text : "{value}";
+    const last = acts === "trigger" ? escapeBraces(example.values[0]!.text) : "{value}";
     return { ...common, send: [{ line: [...filled, last].join(" ") }] };
   }
   const { midi, ...rest } = heardOf(example, marks, argument) as HeardMidi;
@@ -241,7 +242,7 @@ export function functionFrom(
 }
 
 function texts({ parts }: HeardExample, marks: Marks): string[] {
-  return parts.map((p, i) => (marks[i] ? `{${marks[i]}}` : p.text));
+  return parts.map((p, i) => (marks[i] ? `{${marks[i]}}` : escapeBraces(p.text)));
 }
 
 function heardOf(example: HeardExample, marks: Marks, argument: number): NonNullable<DeskState["heard"]> {

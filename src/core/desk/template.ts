@@ -1,4 +1,4 @@
-/** Addresses with `{name}` in them (RFC 6570, level 1), filled with whole numbers. */
+/** Addresses and lines with `{name}` in them (RFC 6570, level 1), filled with what the names stand for. */
 
 export interface Template {
   /** Literal text and names in turn: literals[0] names[0] literals[1] … */
@@ -10,25 +10,41 @@ export type TemplateResult = { ok: true; template: Template } | { ok: false; det
 
 const NAME = /^[a-z0-9][a-z0-9.-]*$/;
 
+/** Doubled braces stand for one that belongs to the text, as JSON has them. */
 export function parseTemplate(text: string): TemplateResult {
   const literals: string[] = [];
   const names: string[] = [];
-  let at = 0;
-  for (;;) {
-    const open = text.indexOf("{", at);
-    const close = text.indexOf("}", at);
-    if (open < 0) {
-      if (close >= 0) return { ok: false, detail: `“${text}” has a “}” without a “{” before it.` };
-      literals.push(text.slice(at));
-      return { ok: true, template: { literals, names } };
+  let literal = "";
+  for (let at = 0; at < text.length; at++) {
+    const char = text[at]!;
+    if (char !== "{" && char !== "}") {
+      literal += char;
+      continue;
     }
-    if (close < open) return { ok: false, detail: `“${text}” has braces that do not pair.` };
-    const name = text.slice(open + 1, close);
-    if (!NAME.test(name)) return { ok: false, detail: `“{${name}}” in “${text}” is not a name.` };
-    literals.push(text.slice(at, open));
+    if (text[at + 1] === char) {
+      literal += char;
+      at++;
+      continue;
+    }
+    if (char === "}")
+      return { ok: false, detail: `“${text}” has a “}” without a “{” before it; “}}” is one of the text.` };
+    const close = text.indexOf("}", at);
+    if (close < 0) return { ok: false, detail: `“${text}” has braces that do not pair.` };
+    const name = text.slice(at + 1, close);
+    if (!NAME.test(name))
+      return { ok: false, detail: `“{${name}}” in “${text}” is not a name; “{{” and “}}” are braces of the text.` };
+    literals.push(literal);
+    literal = "";
     names.push(name);
-    at = close + 1;
+    at = close;
   }
+  literals.push(literal);
+  return { ok: true, template: { literals, names } };
+}
+
+/** A text that stands in a template as it is. */
+export function escapeBraces(text: string): string {
+  return text.replaceAll("{", "{{").replaceAll("}", "}}");
 }
 
 /** Fills every name from `value`. */

@@ -47,7 +47,10 @@ export function AddressFields({ profile, address, onChange }: Props) {
   const carrier = profile ? carrierOf(profile, address.over) : "udp";
   return (
     <>
-      <Field label="address" hint={carrier === "mqtt" ? "of the broker" : "as the desk shows it in its network settings"}>
+      <Field
+        label="address"
+        hint={carrier === "mqtt" ? "of the broker" : "as the desk shows it in its network settings"}
+      >
         <TextField
           label="Address"
           value={address.host}
