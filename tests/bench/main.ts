@@ -7,6 +7,7 @@ import { fileURLToPath } from "node:url";
 import { parseArgs } from "node:util";
 import { type Row, table } from "./rows.ts";
 import { measureScroll } from "./scroll.ts";
+import { measureTransports } from "./transports.ts";
 import { measureWire } from "./wire.ts";
 
 const { values } = parseArgs({
@@ -130,6 +131,7 @@ const PARTS: Record<string, { about: string; measure(): Row[] | Promise<Row[]> }
     about: "Wire, over loopback, with a browser's live socket attached",
     measure: () => withData((data) => measureWire({ rounds, data, here, median })),
   },
+  ports: { about: "Every port by itself, beside a bare socket", measure: () => measureTransports(rounds, median) },
   scroll: {
     about: "The list of traffic, scrolled in Chromium while messages come",
     measure: () => withData((data) => measureScroll({ rounds, data, here, median })),
