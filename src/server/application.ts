@@ -7,6 +7,7 @@ import { parseJson, readShow } from "../core/show/read.ts";
 import type { PortRef, Show, Surface } from "../core/show/show.ts";
 import type { FromEngine } from "../engine/messages.ts";
 import { ShowStore } from "./database/show-store.ts";
+import { BrowserDevices } from "./live/browser-devices.ts";
 import { HeldNotes, isPress } from "./live/held-notes.ts";
 import { type LiveClient, LiveHub } from "./live/hub.ts";
 import { Mirror } from "./live/mirror.ts";
@@ -28,6 +29,7 @@ export class Application {
   readonly #library: ProfileLibrary;
   readonly #mirror: Mirror;
   readonly #engine: EngineSupervision;
+  readonly #devices = new BrowserDevices(() => this.hub.clients);
   readonly #announcements: Announcements;
   readonly #faults: boolean;
   #load = 0;
@@ -58,7 +60,10 @@ export class Application {
         for (const { surface, bytes } of this.#heldNotes.leave(client.number)) this.#midiBytes(surface, bytes);
       },
       refused: (reason, beginning, length) => this.#mirror.refuse(Date.now(), reason, beginning, length),
-      devicesChanged: () => this.#bridge(),
+      devicesChanged: () => {
+        this.#devices.tell();
+        this.#bridge();
+      },
       snapshot: () => this.snapshot(),
       changes: () => this.#mirror.takeChanges(),
       traffic: this.#mirror.log,
@@ -189,11 +194,9 @@ export class Application {
   #toDevice(id: string, bytes: Uint8Array): void {
     const out = this.#midiPorts().find((p) => p.id === id)?.out;
     if (out?.kind !== "browser-midi") return;
-    for (const client of this.hub.clients)
-      if (client.devices.some((d) => d.output && d.name === out.device && d.nth === out.nth)) {
-        client.send({ kind: "device-midi", name: out.device, nth: out.nth, bytes: [...bytes] });
-        return; // one device, one browser: the first that has it
-      }
+    this.#devices
+      .ownerOf(out.device, out.nth)
+      ?.send({ kind: "device-midi", name: out.device, nth: out.nth, bytes: [...bytes] });
   }
 
   #fromBrowser(message: ClientMessage, client: LiveClient): void {
@@ -205,7 +208,7 @@ export class Application {
         return;
       }
       case "device-midi": {
-        if (!client.devices.some((d) => d.name === message.name && d.nth === message.nth)) return;
+        if (this.#devices.ownerOf(message.name, message.nth) !== client) return; // another window says it already
         for (const p of this.#midiPorts())
           if (p.in.kind === "browser-midi" && p.in.device === message.name && p.in.nth === message.nth)
             this.#midiBytes(p.id, message.bytes);
@@ -255,15 +258,19 @@ export class Application {
   /** Tells the engine which surfaces and MIDI desks have a browser with their device right now. */
   #bridge(): void {
     const has = (ref: PortRef, way: "input" | "output") =>
-      ref.kind === "browser-midi" &&
-      [...this.hub.clients].some((c) => c.devices.some((d) => d[way] && d.name === ref.device && d.nth === ref.nth));
+      ref.kind === "browser-midi" && this.#devices.has(ref.device, ref.nth, way);
+    const owner = (ref: PortRef) =>
+      ref.kind === "browser-midi" ? this.#devices.ownerOf(ref.device, ref.nth)?.number : undefined;
     for (const s of this.#midiPorts()) {
       if (s.in.kind !== "browser-midi" && s.out.kind !== "browser-midi") continue;
       const input = has(s.in, "input");
       const output = has(s.out, "output");
-      const state = JSON.stringify([s.in, s.out, input, output]);
-      if (this.#bridges.get(s.id) === state) continue;
+      const state = JSON.stringify([s.in, s.out, input, output, owner(s.in), owner(s.out)]);
+      const before = this.#bridges.get(s.id);
+      if (before === state) continue;
       this.#bridges.set(s.id, state);
+      // By another browser it is another unit's wire: what was held is let go, and its lights are drawn anew.
+      if (before) this.#engine.send({ kind: "bridge", id: s.id, input: false, output: false });
       this.#engine.send({ kind: "bridge", id: s.id, input, output });
     }
   }

@@ -1,4 +1,5 @@
 /** Surfaces and desks: the browser's own MIDI devices, ports, names, and what is told when something is not there. */
+import type { Page } from "@playwright/test";
 import { chooseSurface, control, dragFader, expect, expectLight, openPlace, test } from "./application.ts";
 import { fakeMidi } from "./fake-midi.ts";
 
@@ -61,6 +62,57 @@ test("a device that is pulled out and plugged in again is taken back and drawn",
   }, DECK);
   await expect(card).not.toContainText("no open browser");
   await expect.poll(() => page.evaluate((name) => window.fakeMidi.sent[name]?.length ?? 0, DECK)).toBeGreaterThan(30);
+});
+
+test("two windows with one device: it plays once, is shown once, and is taken over by the other", async ({
+  page,
+  velvet,
+  desk,
+}) => {
+  const port = { kind: "browser-midi", device: DECK, nth: 1 };
+  await velvet.post("/api/edit", { kind: "set-surface-ports", id: "deck", in: port, out: port });
+  const other = await page.context().newPage();
+  for (const tab of [page, other]) {
+    await fakeMidi(tab);
+    await openPlace(tab, velvet, "connect");
+  }
+  const ask = async (tab: Page) => {
+    await tab.evaluate((name) => window.fakeMidi.plug(name), DECK);
+    await tab.getByRole("button", { name: "Look for devices" }).click();
+  };
+  const press = async (tab: Page) => {
+    await tab.evaluate((name) => {
+      window.fakeMidi.play(name, [0x90, 36, 127]);
+      window.fakeMidi.play(name, [0x80, 36, 64]);
+    }, DECK);
+  };
+  await ask(page);
+  await expect(other.locator(`[data-elsewhere="${DECK}"]`)).toContainText("in another browser");
+  await ask(other);
+  await expect(other.locator("[data-elsewhere]")).toHaveCount(0);
+  await expect(other.locator(`[data-device="${DECK}"]`)).toContainText("plays through another window");
+  await expect(page.locator(`[data-device="${DECK}"]`)).not.toContainText("plays through another window");
+  // One press of the unit is heard by both windows.
+  await press(other);
+  await press(page);
+  await expect.poll(async () => (await desk.playback(1, 1)).on).toBe(true);
+  await page.evaluate((name) => window.fakeMidi.play(name, [0xb0, 20, 64]), DECK);
+  await expect(page.getByRole("article", { name: "Deck grid" })).toContainText("heard now");
+  expect((await desk.playback(1, 1)).on).toBe(true); // once on, not on and off again
+
+  // Loaded anew, a window has its devices back by itself, and is now the second.
+  await other.evaluate((name) => {
+    window.fakeMidi.sent[name] = [];
+  }, DECK);
+  await page.reload();
+  await page.evaluate((name) => window.fakeMidi.plug(name), DECK);
+  await expect(page.locator(`[data-device="${DECK}"]`)).toContainText("plays through another window");
+  await expect(other.locator(`[data-device="${DECK}"]`)).not.toContainText("plays through another window");
+  await expect.poll(() => other.evaluate((name) => window.fakeMidi.sent[name]?.length ?? 0, DECK)).toBeGreaterThan(30);
+  await press(page);
+  await press(other);
+  await expect.poll(async () => (await desk.playback(1, 1)).on).toBe(false);
+  await other.close();
 });
 
 test("learning takes the control of a real surface too", async ({ page, velvet }) => {

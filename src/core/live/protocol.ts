@@ -24,6 +24,10 @@ export const Device = z.strictObject({
 });
 export type Device = z.infer<typeof Device>;
 
+/** A device of any open browser; `here`: it is reached through the browser that is told so. */
+export const BrowserDevice = Device.extend({ here: z.boolean() });
+export type BrowserDevice = z.infer<typeof BrowserDevice>;
+
 export const ClientMessage = z.discriminatedUnion("kind", [
   /** Bytes from a surface drawn on this browser's screen. */
   z.strictObject({ kind: z.literal("screen-midi"), surface: Id, bytes: Bytes }),
@@ -202,6 +206,8 @@ export const ServerMessage = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("show"), show: Show, history: History, live: LiveChanges }),
   /** Bytes for a MIDI device of this browser. */
   z.strictObject({ kind: z.literal("device-midi"), name: z.string(), nth: z.int(), bytes: Bytes }),
+  /** The MIDI devices of all open browsers, each once. */
+  z.strictObject({ kind: z.literal("browser-devices"), devices: z.array(BrowserDevice) }),
   /** A sentence for whoever sits at this page. */
   z.strictObject({ kind: z.literal("notice"), text: z.string().max(400) }),
   /** A message of this browser was not understood; nothing was done. */

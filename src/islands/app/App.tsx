@@ -61,6 +61,7 @@ export function App({ place: first, snapshot }: Props) {
       notice: (text) => toast(text),
       refused: (reason) => toast.error("Not understood", { description: reason }),
     });
+    void midi.askAgain();
     const unfollow = followTouch(store, page.actions);
     return () => {
       unfollow();

@@ -17,6 +17,7 @@ function OpenAddSurface({ onOpenChange }: { onOpenChange(open: boolean): void })
   const actions = useActions();
   const profiles = useLive((l) => l.surfaceProfiles);
   const midi = usePage((s) => s.midi);
+  const elsewhere = usePage((s) => s.browserDevices);
   const live = useLive(useShallow(({ show, computerMidi }) => ({ show, computerMidi })));
   const [profile, setProfile] = useState([...profiles.keys()][0] ?? "");
   const [name, setName] = useState(profiles.get(profile)?.name ?? "");
@@ -57,7 +58,7 @@ function OpenAddSurface({ onOpenChange }: { onOpenChange(open: boolean): void })
         <Select
           label="Where"
           value={portKey(port)}
-          options={portOptions(port, midi, "input", live)}
+          options={portOptions(port, midi, "input", live, elsewhere)}
           onChange={(v) => setPort(portFrom(v))}
           className={FIELD}
         />

@@ -13,6 +13,7 @@ export function Between() {
     <>
       <h2 className="text-small font-semibold text-ink-300">MIDI in this browser</h2>
       <BrowserMidi />
+      <OthersDevices />
       <h2 className="mt-3 text-small font-semibold text-ink-300">MIDI of the computer</h2>
       <ComputerMidi />
       <h2 className="mt-3 text-small font-semibold text-ink-300">MIDI on the network</h2>
@@ -78,6 +79,24 @@ function BrowserMidi() {
   }
 }
 
+/** Devices that only other browsers have: surfaces can be them just as well. */
+function OthersDevices() {
+  const own = usePage((s) => (s.midi.kind === "open" ? s.midi.devices : NO_DEVICES));
+  const all = usePage((s) => s.browserDevices);
+  const others = all.filter((d) => !own.some((o) => o.name === d.name && o.nth === d.nth));
+  return others.map((d) => (
+    <div key={`${d.nth} ${d.name}`} className={BOX} data-elsewhere={d.name}>
+      <b className="overflow-hidden text-[12.5px] text-ellipsis whitespace-nowrap">
+        {d.name}
+        {d.nth > 1 ? ` · number ${d.nth}` : ""}
+      </b>
+      <span className="text-ink-500">in another browser that has this show open</span>
+    </div>
+  ));
+}
+
+const NO_DEVICES: readonly MidiDevice[] = [];
+
 /** Devices of the computer that the program runs on, which play without any browser. */
 function ComputerMidi() {
   const { state, detail, inputs, outputs } = useLive((l) => l.computerMidi);
@@ -120,6 +139,9 @@ function ComputerMidi() {
 }
 
 function DeviceBox({ device }: { device: MidiDevice }) {
+  const isElsewhere = usePage((s) =>
+    s.browserDevices.some((d) => d.name === device.name && d.nth === device.nth && !d.here),
+  );
   const used = useLive((l) =>
     l.show.surfaces
       .filter((s) =>
@@ -138,6 +160,7 @@ function DeviceBox({ device }: { device: MidiDevice }) {
         <Blink label="in" atMs={device.heardAtMs} there={device.input} colour="bg-cool" />
         <Blink label="out" atMs={device.sentAtMs} there={device.output} colour="bg-warm" />
       </div>
+      {isElsewhere ? <span className="text-care">plays through another window, which was here first</span> : null}
       <span className="text-ink-500">{used ? `is ${used}` : "not used yet: choose it as a port on the left"}</span>
     </div>
   );

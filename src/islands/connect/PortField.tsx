@@ -27,8 +27,9 @@ interface Props {
 export function PortField({ label, way, port, onChange, screen = true, className }: Props) {
   const midi = usePage((s) => s.midi);
   const show = useLive((l) => l.show);
+  const elsewhere = usePage((s) => s.browserDevices);
   const computerMidi = useLive((l) => l.computerMidi);
-  const options = portOptions(port, midi, way, { show, computerMidi }).filter((o) => {
+  const options = portOptions(port, midi, way, { show, computerMidi }, elsewhere).filter((o) => {
     const { kind } = portFrom(o.value);
     return kind !== "midi-udp" && (screen || kind !== "screen");
   });

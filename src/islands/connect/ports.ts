@@ -1,4 +1,5 @@
 /** The ports a surface can be given here, as choices of a list. */
+import type { BrowserDevice } from "../../core/live/protocol.ts";
 import type { PortRef, Show } from "../../core/show/show.ts";
 import type { LiveState } from "../live/apply-changes.ts";
 import type { MidiAccessState } from "../live/store.ts";
@@ -66,10 +67,15 @@ export function portOptions(
   midi: MidiAccessState,
   way: "input" | "output",
   { show, computerMidi: computer }: Pick<LiveState, "show" | "computerMidi">,
+  elsewhere: readonly BrowserDevice[] = [],
 ): Option[] {
   const refs: PortRef[] = [{ kind: "screen" }];
   if (midi.kind === "open")
     for (const d of midi.devices) if (d[way]) refs.push({ kind: "browser-midi", device: d.name, nth: d.nth });
+  for (const { name, nth, ...ways } of elsewhere) {
+    const ref: PortRef = { kind: "browser-midi", device: name, nth };
+    if (ways[way] && !refs.some((r) => portKey(r) === portKey(ref))) refs.push(ref);
+  }
   refs.push(...computerRefs(computer[way === "input" ? "inputs" : "outputs"]));
   for (const { id } of show.sessions ?? []) refs.push({ kind: "network-midi", session: id });
   for (const name of cableNames(show)) refs.push({ kind: "cable", name });

@@ -87,6 +87,9 @@ function receive(store: PageStore, text: string, events: SocketEvents): void {
     case "device-midi":
       events.deviceMidi(message.name, message.nth, message.bytes);
       return;
+    case "browser-devices":
+      store.setState({ browserDevices: message.devices });
+      return;
     case "notice":
       events.notice(message.text);
       return;

@@ -1,7 +1,7 @@
 /** The one live store of the page. Views select from it; nothing else holds a copy of the show or of the desk. */
 import { createContext, useContext } from "react";
 import { createStore, type StoreApi, useStore } from "zustand";
-import type { Snapshot } from "../../core/live/protocol.ts";
+import type { BrowserDevice, Snapshot } from "../../core/live/protocol.ts";
 import type { LearnedNow } from "../app/follow-touch.ts";
 import { fromSnapshot, type LiveState } from "./apply-changes.ts";
 
@@ -31,6 +31,8 @@ export interface PageState {
   /** The profile that is being edited. */
   readonly editing: { readonly side: "desk" | "surface"; readonly id: string } | null;
   readonly midi: MidiAccessState;
+  /** The MIDI devices of all open browsers, each once. */
+  readonly browserDevices: readonly BrowserDevice[];
 }
 
 /** What the browser lets us have of its MIDI devices. */
@@ -70,6 +72,7 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     partsOpen: false,
     editing: null,
     midi: { kind: "not-asked" },
+    browserDevices: [],
   }));
 }
 

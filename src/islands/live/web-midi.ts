@@ -6,6 +6,8 @@ import type { MidiDevice, PageStore } from "./store.ts";
 export interface MidiBridge {
   /** Asks the browser for its devices; must follow a click where permission is needed. */
   ask(): Promise<void>;
+  /** After the page was loaded anew: takes back the devices that it had, where it had asked for them. */
+  askAgain(): Promise<void>;
   send(name: string, nth: number, bytes: readonly number[]): void;
   devices(): Device[];
 }
@@ -14,6 +16,9 @@ export interface MidiBridgeEvents {
   devicesChanged(devices: Device[]): void;
   bytes(name: string, nth: number, bytes: Uint8Array): void;
 }
+
+/** Where this browser keeps that it was asked for its devices, and gave them. */
+const ASKED = "velvet-hinge.midi-asked";
 
 const SENTENCES = {
   unsupported:
@@ -102,6 +107,10 @@ export function createMidiBridge(store: PageStore, events: MidiBridgeEvents): Mi
       }
       access.onstatechange = scan;
       scan();
+      localStorage.setItem(ASKED, "yes");
+    },
+    async askAgain() {
+      if (localStorage.getItem(ASKED) === "yes") await this.ask();
     },
     send(name, nth, bytes) {
       const entry = entries.get(`${nth} ${name}`);
