@@ -2,9 +2,9 @@
 import { writeFileSync } from "node:fs";
 
 const FADERS = 24;
-const A_ROW = 12;
+const A_ROW = 8;
 const SWITCHES = 8;
-const HEIGHT = 2.6;
+const HEIGHT = 1.9;
 const controls = [];
 for (let i = 0; i < FADERS; i++)
   controls.push({
@@ -21,7 +21,7 @@ for (let i = 0; i < SWITCHES; i++)
     name: `Channel ${FADERS + i + 1}`,
     kind: "button",
     behaviour: "springs-back",
-    place: { x: (i * A_ROW) / SWITCHES, y: 2 * HEIGHT + 0.1, width: A_ROW / SWITCHES, height: 0.8 },
+    place: { x: (i * A_ROW) / SWITCHES, y: (FADERS / A_ROW) * HEIGHT + 0.1, width: A_ROW / SWITCHES, height: 0.8 },
     sends: { kind: "note", channel: 1, number: FADERS + i },
   });
 const profile = {
@@ -30,7 +30,7 @@ const profile = {
   id: "dmx-channels",
   name: "DMX channels",
   about: "32 channels of a DMX universe: 24 as faders, eight as switches.",
-  size: { width: A_ROW, height: 2 * HEIGHT + 1 },
+  size: { width: A_ROW, height: (FADERS / A_ROW) * HEIGHT + 1 },
   lightsItself: false,
   palettes: [],
   controls,

@@ -1,5 +1,6 @@
 // npm run screenshots: starts the demo, plays a little, and takes one picture of each main view at 1280x800.
 import { spawn } from "node:child_process";
+import { createSocket } from "node:dgram";
 import { once } from "node:events";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -177,6 +178,54 @@ try {
     .waitFor();
   await page.getByRole("article", { name: "Sound" }).scrollIntoViewIfNeeded();
   await shot("connect");
+  // MIDI on the network: sessions of this computer stand for those of others.
+  const session = (id, name, port, more) => ({
+    kind: "put-session",
+    item: {
+      id,
+      name,
+      port,
+      reach: "this-computer",
+      admission: "ask",
+      allowed: [],
+      invites: [],
+      announced: false,
+      ...more,
+    },
+  });
+  const here = { host: "127.0.0.1", port: 5304 };
+  await edit(session("main", "The Lantern Regatta", here.port, { allowed: ["Masthead"] }));
+  await edit(session("mast", "Masthead", 5306, { invites: [here] }));
+  await edit(session("quay", "Quay cabin", 5308, { invites: [here] }));
+  const network = page.getByRole("article", { name: "Session The Lantern Regatta" });
+  await network.getByText("asks to join").waitFor();
+  await network.getByText(/^connected, /).waitFor();
+  await network.evaluate((e) => e.scrollIntoView({ block: "center" }));
+  await shot("network");
+  const universe = { kind: "dmx", protocol: "sacn", universe: 1, first: 1, reach: "this-computer", on: 128, off: 112 };
+  const surface = {
+    id: "house-desk",
+    name: "House desk",
+    profile: "dmx-channels",
+    in: universe,
+    out: { kind: "none" },
+  };
+  await edit({ kind: "add-surface", surface });
+  const action = await mapped("fader-6");
+  await edit({
+    kind: "add-mapping",
+    mapping: { ...action, id: "m-house", surface: "house-desk", control: "channel-6" },
+  });
+  await open("map");
+  await page.getByRole("combobox", { name: "Surface" }).click();
+  await page.getByRole("option", { name: "House desk" }).click();
+  const house = createSocket("udp4");
+  const slots = Array.from({ length: 32 }, (_, i) => (i < 24 ? Math.round(127 + 110 * Math.sin(i / 2.6)) : 0));
+  house.send(sacnPacket(slots), 5568, "127.0.0.1");
+  await page.waitForFunction(() => document.querySelector('[data-control="channel-3"]')?.ariaValueNow > 50);
+  await control("channel-6").click();
+  await shot("dmx");
+  house.close();
   for (const [i, text, name] of [
     [0, "Sea wall", "standin"],
     [1, "Quay camera", "vision"],
@@ -192,4 +241,15 @@ try {
   server.kill("SIGINT");
   await once(server, "exit");
   rmSync(data, { recursive: true, force: true });
+}
+
+/** A data packet of E1.31, as its tables 4-1 to 4-3 have it. */
+function sacnPacket(slots) {
+  const end = 126 + slots.length;
+  const length = (from) => [0x70 | ((end - from) >> 8), (end - from) & 0xff];
+  return Uint8Array.from([
+    ...[0x00, 0x10, 0, 0, ...new TextEncoder().encode("ASC-E1.17"), 0, 0, 0, ...length(16), 0, 0, 0, 4],
+    ...[...new Array(16).fill(1), ...length(38), 0, 0, 0, 2, ...new Array(64).fill(0), 100, 0, 0, 0, 0, 0, 1],
+    ...[...length(115), 2, 0xa1, 0, 0, 0, 1, (slots.length + 1) >> 8, (slots.length + 1) & 0xff, 0, ...slots],
+  ]);
 }

@@ -42,6 +42,7 @@ export class TcpServerPort implements Port {
     this.#server = server;
     this.#events.state(WAITING);
     server.on("error", (error: NodeJS.ErrnoException) => {
+      if (server === this.#server) this.#server = null;
       this.counted.refused++;
       this.#events.state({ state: "failed", detail: failureWords(error, port) });
       if (this.#isClosed) return;
@@ -71,9 +72,12 @@ export class TcpServerPort implements Port {
     for (const socket of this.#connections.keys()) socket.destroy();
     const server = this.#server;
     this.#server = null;
-    if (!server?.listening) return Promise.resolve();
+    if (!server) return Promise.resolve();
     return new Promise((resolve) => {
-      server.close(() => resolve());
+      const end = () => server.close(() => resolve());
+      // One that is just being opened cannot be closed before it is.
+      if (server.listening) end();
+      else server.once("listening", end).once("error", () => resolve());
     });
   }
 

@@ -27,7 +27,7 @@ export interface UdpAddress {
   lines?: LineFraming;
 }
 
-/** First and longest pause before a failed port is opened again, in ms. */
+/** First and longest pause before a failed port is opened again, in ms; each varies by up to a quarter. */
 const RETRY_MS = 250;
 const LONGEST_RETRY_MS = 8000;
 
@@ -150,7 +150,7 @@ export class UdpPort implements Port {
     this.#events.state(failed);
     void this.#drop();
     if (this.#closed) return;
-    this.#retry = setTimeout(() => this.open(), this.#retryMs);
+    this.#retry = setTimeout(() => this.open(), this.#retryMs * (0.75 + Math.random() / 2));
     this.#retryMs = Math.min(this.#retryMs * 2, LONGEST_RETRY_MS);
   }
 

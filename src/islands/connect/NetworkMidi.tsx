@@ -43,7 +43,7 @@ export function NetworkMidi() {
           A session joins computers and units that speak MIDI over the network (RTP-MIDI).
         </p>
       )}
-      <Button size="small" className="justify-self-start self-start" onClick={add}>
+      <Button size="small" className="shrink-0 self-start" onClick={add}>
         Add a session
       </Button>
       {added ? (

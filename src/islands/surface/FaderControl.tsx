@@ -25,7 +25,7 @@ export const FaderControl = memo(function FaderControl({ control, view, hands, o
   const level = view.target >= 0 && (view.catching || view.position < 0) ? view.target : view.position;
   const label = view.label || (view.state === "free" ? "free" : control.name);
   return (
-    <div className={`grid h-full gap-1.5 text-center ${told ? "" : "grid-rows-[1fr_auto]"}`}>
+    <div className={`grid h-full grid-cols-[minmax(0,1fr)] gap-1.5 text-center ${told ? "" : "grid-rows-[1fr_auto]"}`}>
       <div
         className="fader-slot"
         role="slider"
@@ -71,7 +71,7 @@ export const FaderControl = memo(function FaderControl({ control, view, hands, o
               {view.catching === "raise" ? "▲" : "▼"} {view.catching} to catch
             </span>
           ) : (
-            <span className="font-mono text-ink-500">{view.word || " "}</span>
+            <span className="font-mono text-ink-500">{view.word && view.word !== label ? view.word : " "}</span>
           )}
         </span>
       )}
