@@ -83,3 +83,29 @@ test("the dialogs of Connect have none", async ({ page, velvet }) => {
     await expect(dialog).toBeHidden();
   }
 });
+
+test("sessions, their dialogs and that of a universe have none", async ({ page, velvet }) => {
+  const session = (id: string, name: string, port: number, invites: { host: string; port: number }[]) => ({
+    kind: "put-session",
+    item: { id, name, port, reach: "this-computer", admission: "ask", allowed: [], invites, announced: false },
+  });
+  await velvet.post("/api/edit", session("a", "Bridge", 21_530, []));
+  await velvet.post("/api/edit", session("b", "Quay cabin", 21_532, [{ host: "127.0.0.1", port: 21_530 }]));
+  await openPlace(page, velvet, "connect");
+  const bridge = page.getByRole("article", { name: "Session Bridge" });
+  await expect(bridge).toContainText("asks to join");
+  await expectNoFaults(page);
+  const opened = async (open: () => Promise<void>, name: string) => {
+    await open();
+    await expect(page.getByRole("dialog", { name })).toBeVisible();
+    await expectNoFaults(page);
+    await page.keyboard.press("Escape");
+    await expect(page.getByRole("dialog", { name })).toBeHidden();
+  };
+  await opened(() => bridge.getByRole("button", { name: "Settings of Bridge" }).click(), "Session Bridge");
+  await opened(() => bridge.getByRole("button", { name: "Invite" }).click(), "Invite to Bridge");
+  await opened(async () => {
+    await page.getByRole("combobox", { name: "In port of Deck grid" }).click();
+    await page.getByRole("option", { name: "a DMX universe" }).click();
+  }, "A DMX universe");
+});

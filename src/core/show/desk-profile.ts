@@ -281,8 +281,13 @@ export const DeskProfile = z.strictObject({
   wire: z.strictObject({
     kind: z.enum(["osc-udp", "midi", "line-tcp", "inside"]),
     port: z.int().min(1).max(65_535),
-    /** What ends a line; left out, a line feed. A carriage return before it never belongs to what is heard. */
-    lineEnd: z.enum(["lf", "crlf", "cr"]).optional(),
+    /**
+     * What ends a line; left out, a line feed. A carriage return before it never belongs to what is heard. None: what
+     * comes in one piece is one message.
+     */
+    lineEnd: z.enum(["lf", "crlf", "cr", "none"]).optional(),
+    /** Lines have bytes that are no letters: they stand as hexadecimal after a backslash, “\\02PWR1\\03”. */
+    lineBytes: z.boolean().optional(),
     /** What carries it by itself, where that is not the first that its kind has. */
     over: Carrier.optional(),
     http: HttpWire.optional(),

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { encodeOsc } from "../osc/encode.ts";
+import { bytesOfText, textOfBytes } from "./byte-text.ts";
 import { type Framing, MAX_FRAME_BYTES } from "./framing.ts";
 import { LengthFraming } from "./length-framing.ts";
 import { LineFraming, MAX_LINE_BYTES } from "./line-framing.ts";
@@ -28,6 +29,40 @@ function cut(bytes: Uint8Array, lengths: readonly number[]): Uint8Array[] {
   }
   return pieces;
 }
+
+describe("bytes as text", () => {
+  test.each([
+    ["02 50 57 52 31 03", "\\02PWR1\\03"],
+    ["5c 41", "\\\\A"],
+    ["ff 20 7e 7f", "\\FF ~\\7F"],
+  ])("%s", (hex, text) => {
+    const bytes = Uint8Array.from(hex.split(" "), (x) => Number.parseInt(x, 16));
+    expect(textOfBytes(bytes)).toBe(text);
+    expect(bytesOfText(text)).toEqual(bytes);
+  });
+  test("any bytes come back; a backslash that means nothing stands for itself", () => {
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 60 }), (bytes) => {
+        expect(bytesOfText(textOfBytes(bytes))).toEqual(bytes);
+      }),
+    );
+    expect(textOfBytes(bytesOfText("a\\zz\\"))).toBe("a\\\\zz\\\\");
+  });
+  test("in lines: said as bytes and heard as text, with an end or without one", () => {
+    const say = (text: string) => new TextEncoder().encode(text);
+    const lines = new LineFraming("cr", true);
+    expect([...lines.write(say("\\02A\\03"))]).toEqual([2, 0x41, 3, 13]);
+    const texts = (framing: LineFraming, ...pieces: number[][]) =>
+      heard(framing, ...pieces.map((p) => Uint8Array.from(p))).messages.map((m) =>
+        new TextDecoder().decode(Uint8Array.from(m)),
+      );
+    expect(texts(lines, [6, 0x41], [13, 0x15, 13])).toEqual(["\\06A", "\\15"]);
+    const pieces = new LineFraming("none", true);
+    expect([...pieces.write(say("\\02A"))]).toEqual([2, 0x41]);
+    expect(texts(pieces, [6, 13], [10])).toEqual(["\\06\\0D", "\\0A"]);
+    expect(pieces.read(new Uint8Array(MAX_LINE_BYTES + 1), () => {})).toBe(1);
+  });
+});
 
 describe("messages in a stream", () => {
   const bytes = fc.uint8Array({ minLength: 1, maxLength: 300 });

@@ -219,6 +219,24 @@ describe("lines over connections that desks open", () => {
     expect(port.counted).toMatchObject({ in: 2, out: 1, refused: 1 });
   });
 
+  test("only the desk's own address is let in", async () => {
+    const { heard, states, port } = opened(
+      (events) =>
+        new TcpServerPort({ host: HOST, port: PORTS.server, from: "127.0.0.2" }, () => new LineFraming("lf"), events),
+    );
+    await vi.waitFor(() => expect(states.at(-1)).toContain("nobody has connected"));
+    const stranger = await calling();
+    await once(stranger.socket, "close");
+    expect([port.counted.refused, states.at(-1)]).toEqual([
+      1,
+      `waiting: nobody has connected to port ${PORTS.server} yet`,
+    ]);
+    const desk = createConnection({ host: HOST, port: PORTS.server, localAddress: "127.0.0.2" });
+    closing.push(() => desk.destroy());
+    desk.write("cue 5\n");
+    await vi.waitFor(() => expect(heard).toEqual(["cue 5"]));
+  });
+
   test("a port in use is said, and opened once it is free", async () => {
     const taken = createTcpServer().listen(PORTS.server, HOST);
     await once(taken, "listening");

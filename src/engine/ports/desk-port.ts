@@ -1,4 +1,5 @@
 /** The port to a desk that has a network address: what its kind speaks, over what this desk was set to. */
+import { isIPv4 } from "node:net";
 import { carrierOf, type DeskProfile } from "../../core/show/desk-profile.ts";
 import type { Desk } from "../../core/show/show.ts";
 import type { Framing } from "../../core/stream/framing.ts";
@@ -18,8 +19,8 @@ const HTTP_TIMEOUT_MS = 2000;
 
 export function deskPort(desk: Desk, profile: DeskProfile, events: PortEvents): Port {
   const { host, port, listenPort } = desk;
-  const { kind, lineEnd = "lf" } = profile.wire;
-  const lines = kind === "line-tcp" ? new LineFraming(lineEnd) : null;
+  const { kind, lineEnd = "lf", lineBytes } = profile.wire;
+  const lines = kind === "line-tcp" ? new LineFraming(lineEnd, lineBytes) : null;
   const carrier = carrierOf(profile, desk.over);
   switch (carrier) {
     case "udp": {
@@ -33,8 +34,8 @@ export function deskPort(desk: Desk, profile: DeskProfile, events: PortEvents): 
     }
     case "tcp-server":
       return new TcpServerPort(
-        { host: listenAddressFor(host), port: listenPort },
-        () => new LineFraming(lineEnd),
+        { host: listenAddressFor(host), port: listenPort, ...(isIPv4(host) ? { from: host } : {}) },
+        () => new LineFraming(lineEnd, lineBytes),
         events,
       );
     case "http": {

@@ -259,7 +259,8 @@ export class NetworkSessions {
     for (const [id, open] of this.#open) {
       const next = sessions.find((s) => s.id === id);
       if (next && keyOf(next) === keyOf(open.config)) {
-        if (next !== open.config) open.change(next);
+        // Every edit brings the whole show again; most have nothing to say to a session.
+        if (JSON.stringify(next) !== JSON.stringify(open.config)) open.change(next);
         continue;
       }
       this.#open.delete(id);

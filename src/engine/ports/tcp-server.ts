@@ -7,6 +7,8 @@ import { failureWords, OPEN, type Port, type PortEvents, WAITING } from "./port.
 export interface ListenAddress {
   host: string;
   port: number;
+  /** Address of the desk: only from there is it called. Left out, from anywhere that reaches us. */
+  from?: string;
 }
 
 /** First and longest pause before a port that failed is opened again, in ms; each varies by up to a quarter. */
@@ -86,6 +88,12 @@ export class TcpServerPort implements Port {
   }
 
   #connected(socket: Socket): void {
+    const { from } = this.#address;
+    if (from !== undefined && socket.remoteAddress !== from) {
+      this.counted.refused++;
+      socket.destroy();
+      return;
+    }
     const framing = this.#framing();
     this.#connections.set(socket, framing);
     socket.on("data", (bytes: Buffer) => {

@@ -1,5 +1,6 @@
 import { CARRIERS, type Carrier, type DeskProfile } from "../../core/show/desk-profile.ts";
 import { carrierWords } from "../connect/AddressFields.tsx";
+import { Switch } from "../parts/controls.tsx";
 import { DraftField } from "../parts/DraftField.tsx";
 import { FieldRow } from "../parts/FieldRow.tsx";
 import { ListField } from "../parts/ListField.tsx";
@@ -24,6 +25,7 @@ const ENDS = [
   { value: "lf", label: "a line feed" },
   { value: "crlf", label: "carriage return and line feed" },
   { value: "cr", label: "a carriage return" },
+  { value: "none", label: "nothing" },
 ];
 
 /** What a desk is, and how one speaks to it. */
@@ -55,6 +57,12 @@ export function AboutFields({ profile, change }: DeskParts) {
               value={wire.lineEnd ?? "lf"}
               options={ENDS}
               onChange={(v) => setWire({ lineEnd: v as "lf" })}
+            />
+            <Switch
+              label="bytes as \\02"
+              hint="bytes that are no letters stand as hexadecimal after a backslash"
+              checked={wire.lineBytes ?? false}
+              onChange={(lineBytes) => setWire({ lineBytes })}
             />
           </>
         ) : null}
