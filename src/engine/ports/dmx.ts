@@ -10,15 +10,13 @@ import { type Levels, Universe } from "../../core/dmx/universe.ts";
 import type { PortState } from "../../core/live/protocol.ts";
 import type { PortRef } from "../../core/show/show.ts";
 import type { Control } from "../../core/show/surface-profile.ts";
+import { Backoff } from "./backoff.ts";
 import { failureWords, OPEN, type Port, type PortEvents, RECEIVE_BUFFER_BYTES, WAITING } from "./port.ts";
 
 export type DmxRef = Extract<PortRef, { kind: "dmx" }>;
 
 /** How often silent sources are looked for, in ms. */
 const LOOK_EVERY_MS = 250;
-/** First and longest pause before a socket that failed is opened again, in ms. */
-const RETRY_MS = 250;
-const LONGEST_RETRY_MS = 8000;
 
 interface Followed {
   readonly universe: Universe;
@@ -33,7 +31,7 @@ class Receiver {
   #socket: Socket | null = null;
   #state: PortState = WAITING;
   #retry: NodeJS.Timeout | null = null;
-  #retryMs = RETRY_MS;
+  readonly #backoff = new Backoff();
   readonly #looking: NodeJS.Timeout;
   #isClosed = false;
 
@@ -93,7 +91,7 @@ class Receiver {
     });
     socket.bind(port, reach === "network" ? "0.0.0.0" : "127.0.0.1", () => {
       if (socket !== this.#socket) return;
-      this.#retryMs = RETRY_MS;
+      this.#backoff.reset();
       this.#state = OPEN;
       for (const number of this.#followed.keys()) this.#join(number);
       this.#tellAll();
@@ -115,8 +113,7 @@ class Receiver {
     void this.#drop();
     this.#tellAll();
     if (this.#isClosed) return;
-    this.#retry = setTimeout(() => this.#open(), this.#retryMs * (0.75 + Math.random() / 2));
-    this.#retryMs = Math.min(this.#retryMs * 2, LONGEST_RETRY_MS);
+    this.#retry = setTimeout(() => this.#open(), this.#backoff.next());
   }
 
   #sacn(bytes: Uint8Array): void {

@@ -2,6 +2,7 @@
 import { randomBytes } from "node:crypto";
 import { connect, type MqttClient } from "mqtt";
 import { topicLine, topicMessageOf } from "../../core/stream/topic-line.ts";
+import { Backoff } from "./backoff.ts";
 import { failureWords, OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
 
 export interface BrokerAddress {
@@ -14,9 +15,6 @@ export interface BrokerAddress {
   will: string;
 }
 
-/** First and longest pause before the connection is made again, in ms; each varies by up to a quarter. */
-const RETRY_MS = 250;
-const LONGEST_RETRY_MS = 8000;
 const CONNECT_WITHIN_MS = 5000;
 const KEEP_ALIVE_S = 10;
 /** Messages that may be on their way; past it they are dropped and counted. */
@@ -31,7 +29,7 @@ export class MqttPort implements Port {
   #client: MqttClient | null = null;
   #isOpen = false;
   #waiting = 0;
-  #retryMs = RETRY_MS;
+  readonly #backoff = new Backoff();
   #retry: NodeJS.Timeout | null = null;
   #isClosed = false;
 
@@ -107,7 +105,7 @@ export class MqttPort implements Port {
 
   #opened(): void {
     this.#isOpen = true;
-    this.#retryMs = RETRY_MS;
+    this.#backoff.reset();
     this.#events.state(OPEN);
   }
 
@@ -125,8 +123,7 @@ export class MqttPort implements Port {
     client.removeAllListeners();
     client.on("error", () => {}); // it is done with
     client.end(true);
-    this.#retry = setTimeout(() => this.open(), this.#retryMs * (0.75 + Math.random() / 2));
-    this.#retryMs = Math.min(this.#retryMs * 2, LONGEST_RETRY_MS);
+    this.#retry = setTimeout(() => this.open(), this.#backoff.next());
   }
 }
 

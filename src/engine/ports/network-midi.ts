@@ -8,11 +8,10 @@ import { lookup } from "node:dns/promises";
 import type { PeerLive, PortState, SessionLive } from "../../core/live/protocol.ts";
 import { Session, type Which } from "../../core/rtp-midi/session.ts";
 import type { NetworkSession, PeerAddress } from "../../core/show/show.ts";
+import { Backoff } from "./backoff.ts";
 import { failureWords, OPEN, type Port, type PortEvents, RECEIVE_BUFFER_BYTES, WAITING } from "./port.ts";
 
-/** First and longest pause before sockets that failed are opened again, and before a name is looked up again, in ms. */
-const RETRY_MS = 250;
-const LONGEST_RETRY_MS = 8000;
+/** How soon a name that led nowhere is looked up again, in ms. */
 const LOOK_UP_AGAIN_MS = 5000;
 
 const NO_ONE: PortState = { state: "waiting", detail: "no peer of the session is connected" };
@@ -36,7 +35,7 @@ class OpenSession {
   #work: NodeJS.Immediate | null = null;
   #timer: NodeJS.Timeout | null = null;
   #retry: NodeJS.Timeout | null = null;
-  #retryMs = RETRY_MS;
+  readonly #backoff = new Backoff();
   #lookAgain: NodeJS.Timeout | null = null;
   #isClosed = false;
   #told = "";
@@ -151,7 +150,7 @@ class OpenSession {
 
   #opened(): void {
     if (this.#isClosed) return;
-    this.#retryMs = RETRY_MS;
+    this.#backoff.reset();
     this.#port = OPEN;
     this.#session = new Session(this.#options(), {
       datagram: (which, host, port, bytes) => this.#sockets[which]?.send(bytes, port, host, () => {}),
@@ -175,9 +174,7 @@ class OpenSession {
     void this.#drop();
     this.#tellPorts();
     if (this.#isClosed) return;
-    // Two programs that want the same port do not keep step.
-    this.#retry = setTimeout(() => this.#open(), this.#retryMs * (0.75 + Math.random() / 2));
-    this.#retryMs = Math.min(this.#retryMs * 2, LONGEST_RETRY_MS);
+    this.#retry = setTimeout(() => this.#open(), this.#backoff.next());
   }
 
   /** What is due is done once in a turn of the loop, however many messages came and went in it. */

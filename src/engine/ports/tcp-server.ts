@@ -2,6 +2,7 @@
 import { createServer, type Server, type Socket } from "node:net";
 import type { PortState } from "../../core/live/protocol.ts";
 import type { Framing } from "../../core/stream/framing.ts";
+import { Backoff } from "./backoff.ts";
 import { failureWords, OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
 
 export interface ListenAddress {
@@ -11,9 +12,6 @@ export interface ListenAddress {
   from?: string;
 }
 
-/** First and longest pause before a port that failed is opened again, in ms; each varies by up to a quarter. */
-const RETRY_MS = 250;
-const LONGEST_RETRY_MS = 8000;
 const MOST_CONNECTIONS = 8;
 /** Bytes that may wait for one connection; past it messages to it are dropped and counted. */
 const MAX_WAITING_BYTES = 256 * 1024;
@@ -25,7 +23,7 @@ export class TcpServerPort implements Port {
   readonly #events: PortEvents;
   #server: Server | null = null;
   readonly #connections = new Map<Socket, Framing>();
-  #retryMs = RETRY_MS;
+  readonly #backoff = new Backoff();
   #retry: NodeJS.Timeout | null = null;
   #isClosed = false;
 
@@ -48,11 +46,10 @@ export class TcpServerPort implements Port {
       this.counted.refused++;
       this.#events.state({ state: "failed", detail: failureWords(error, port) });
       if (this.#isClosed) return;
-      this.#retry = setTimeout(() => this.open(), this.#retryMs * (0.75 + Math.random() / 2));
-      this.#retryMs = Math.min(this.#retryMs * 2, LONGEST_RETRY_MS);
+      this.#retry = setTimeout(() => this.open(), this.#backoff.next());
     });
     server.listen(port, host, () => {
-      this.#retryMs = RETRY_MS;
+      this.#backoff.reset();
       this.#events.state(this.#nobody);
     });
   }

@@ -5,6 +5,7 @@
 import { createConnection, type Socket } from "node:net";
 import type { PortState } from "../../core/live/protocol.ts";
 import type { Framing } from "../../core/stream/framing.ts";
+import { Backoff } from "./backoff.ts";
 import { failureWords, OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
 
 export interface TcpAddress {
@@ -12,10 +13,6 @@ export interface TcpAddress {
   port: number;
 }
 
-/** First and longest pause before the connection is opened again, in ms; each pause varies by up to a quarter. */
-const RETRY_MS = 250;
-const LONGEST_RETRY_MS = 8000;
-const JITTER = 0.25;
 /** Bytes that may wait to be sent; past it messages are dropped and counted, for the other end does not read. */
 const MAX_WAITING_BYTES = 256 * 1024;
 
@@ -26,11 +23,10 @@ export class TcpPort implements Port {
   readonly #address: TcpAddress;
   readonly #framing: Framing;
   readonly #events: PortEvents;
-  readonly #random: () => number;
+  readonly #backoff: Backoff;
   #socket: Socket | null = null;
   #connected = false;
   #closed = false;
-  #retryMs = RETRY_MS;
   #retry: NodeJS.Timeout | null = null;
   /** We closed the last connection ourselves, because what came over it could not be followed. */
   #wasLost = false;
@@ -39,7 +35,7 @@ export class TcpPort implements Port {
     this.#address = address;
     this.#framing = framing;
     this.#events = events;
-    this.#random = random;
+    this.#backoff = new Backoff(random);
   }
 
   open(): void {
@@ -50,7 +46,7 @@ export class TcpPort implements Port {
     this.#events.state(WAITING);
     socket.on("connect", () => {
       this.#connected = true;
-      if (!this.#wasLost) this.#retryMs = RETRY_MS;
+      if (!this.#wasLost) this.#backoff.reset();
       this.#events.state(OPEN);
     });
     socket.on("data", (bytes: Buffer) => this.#data(socket, bytes));
@@ -113,8 +109,6 @@ export class TcpPort implements Port {
     if (this.#connected)
       this.#events.state({ state: "waiting", detail: this.#wasLost ? NOT_FRAMED : "the desk closed the connection" });
     this.#connected = false;
-    const pauseMs = this.#retryMs * (1 + JITTER * (this.#random() * 2 - 1));
-    this.#retry = setTimeout(() => this.open(), pauseMs);
-    this.#retryMs = Math.min(this.#retryMs * 2, LONGEST_RETRY_MS);
+    this.#retry = setTimeout(() => this.open(), this.#backoff.next());
   }
 }

@@ -8,6 +8,7 @@
 import { createSocket, type Socket } from "node:dgram";
 import type { PortState } from "../../core/live/protocol.ts";
 import type { LineFraming } from "../../core/stream/line-framing.ts";
+import { Backoff } from "./backoff.ts";
 import {
   failureWords,
   listenAddressFor,
@@ -27,10 +28,6 @@ export interface UdpAddress {
   lines?: LineFraming;
 }
 
-/** First and longest pause before a failed port is opened again, in ms; each varies by up to a quarter. */
-const RETRY_MS = 250;
-const LONGEST_RETRY_MS = 8000;
-
 /** Networks a multicast datagram may go through: its own. */
 const HOPS = 1;
 
@@ -45,7 +42,7 @@ export class UdpPort implements Port {
   #ready = false;
   readonly #isForMany: boolean;
   #closed = false;
-  #retryMs = RETRY_MS;
+  readonly #backoff = new Backoff();
   #retry: NodeJS.Timeout | null = null;
   /** A buffer for each length of datagram. */
   readonly #scratch = new Map<number, Buffer>();
@@ -133,7 +130,7 @@ export class UdpPort implements Port {
   #opened(socket: Socket): void {
     if (socket !== this.#socket) return;
     this.#ready = true;
-    this.#retryMs = RETRY_MS;
+    this.#backoff.reset();
     this.#events.state(OPEN);
   }
 
@@ -150,8 +147,7 @@ export class UdpPort implements Port {
     this.#events.state(failed);
     void this.#drop();
     if (this.#closed) return;
-    this.#retry = setTimeout(() => this.open(), this.#retryMs * (0.75 + Math.random() / 2));
-    this.#retryMs = Math.min(this.#retryMs * 2, LONGEST_RETRY_MS);
+    this.#retry = setTimeout(() => this.open(), this.#backoff.next());
   }
 
   #drop(): Promise<void> {

@@ -6,10 +6,11 @@ import type { NetworkSession } from "../../core/show/show.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { newId } from "../map/new-ids.ts";
-import { Button } from "../parts/controls.tsx";
+import { Button, IconButton } from "../parts/controls.tsx";
 import { StateMark } from "../parts/Health.tsx";
 import { BOX } from "./box.ts";
 import { InviteDialog } from "./InviteDialog.tsx";
+import { REACH_WORDS } from "./reach.ts";
 import { SessionDialog } from "./SessionDialog.tsx";
 
 const FIRST_PORT = 5004;
@@ -128,8 +129,6 @@ function SessionBox({ session }: { session: NetworkSession }) {
   );
 }
 
-export const REACH_WORDS = { "this-computer": "this computer only", network: "the whole network" } as const;
-
 interface PeerProps {
   peer: PeerLive;
   isInvited: boolean;
@@ -220,18 +219,4 @@ function PeerMark({ peer }: { peer: PeerLive }) {
     default:
       return peer.state satisfies never;
   }
-}
-
-function IconButton({ label, onClick, children }: { label: string; onClick(): void; children: React.ReactNode }) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      onClick={onClick}
-      className="rounded p-1 text-ink-500 hover:bg-velvet-700 hover:text-ink-100"
-    >
-      {children}
-    </button>
-  );
 }

@@ -3,6 +3,7 @@ import { Repeat2, Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
 import { useLive, usePageStore } from "../live/store.ts";
 import { Activity } from "../parts/Activity.tsx";
+import { IconButton } from "../parts/controls.tsx";
 import { EditableName } from "../parts/EditableName.tsx";
 
 export const CARD = "grid gap-2 rounded-xl bg-velvet-850 px-3.5 py-3 shadow-[inset_0_1px_0_#ffffff0a]";
@@ -26,23 +27,13 @@ export function CardHead({ what, name, about, health, onRename, onReplace, onRem
         <div className="text-small text-ink-500">{about}</div>
       </div>
       {health}
-      <CardButton label={`Replace ${name}`} onClick={onReplace} icon={<Repeat2 size={15} aria-hidden />} />
-      <CardButton label={`Remove ${name}`} onClick={onRemove} icon={<Trash2 size={14} aria-hidden />} />
+      <IconButton label={`Replace ${name}`} onClick={onReplace}>
+        <Repeat2 size={15} aria-hidden />
+      </IconButton>
+      <IconButton label={`Remove ${name}`} onClick={onRemove}>
+        <Trash2 size={14} aria-hidden />
+      </IconButton>
     </div>
-  );
-}
-
-function CardButton({ label, onClick, icon }: { label: string; onClick(): void; icon: ReactNode }) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      onClick={onClick}
-      className="rounded p-1 text-ink-500 hover:bg-velvet-700 hover:text-ink-100"
-    >
-      {icon}
-    </button>
   );
 }
 

@@ -1,5 +1,4 @@
-/** From where ports on the network are reached, as choices of a list. */
-export const REACH = [
-  { value: "network", label: "the whole network" },
-  { value: "this-computer", label: "this computer only" },
-];
+/** From where ports on the network are reached, in words and as choices of a list. */
+export const REACH_WORDS = { network: "the whole network", "this-computer": "this computer only" } as const;
+
+export const REACH = Object.entries(REACH_WORDS).map(([value, label]) => ({ value, label }));

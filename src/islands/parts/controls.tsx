@@ -27,6 +27,21 @@ export function Button({ look = "plain", size = "normal", className, ...props }:
   );
 }
 
+/** A button that is a picture; its label is told where the mouse rests. */
+export function IconButton({ label, onClick, children }: { label: string; onClick(): void; children: ReactNode }) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={onClick}
+      className="rounded p-1 text-ink-500 hover:bg-velvet-700 hover:text-ink-100"
+    >
+      {children}
+    </button>
+  );
+}
+
 export function Key({ children }: { children: ReactNode }) {
   return (
     <kbd className="rounded border border-velvet-700 px-[5px] py-px font-mono text-[10.5px] font-medium text-ink-500">
