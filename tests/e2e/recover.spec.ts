@@ -42,6 +42,8 @@ test("the engine is killed while a desk is silent: the level that was kept for i
   await expect(functions).toContainText("silent");
   await dragFader(page, "fader-1", before, 0.9);
   await expect(page.getByRole("region", { name: "Heard last" })).toContainText("kept until the desk answers");
+  // What the engine has not told yet when it dies, dies with it: where the fader stands is told with what is kept.
+  await expect(control(page, "fader-1")).toHaveAttribute("aria-valuenow", /^(89|90|91)$/);
   await velvet.post("/api/break-engine");
   await expect.poll(() => velvet.output.join("")).toContain("started again");
   desk.thaw();
