@@ -9,8 +9,7 @@ export default defineConfig({
   // Waits end with the event they wait for; the limits only bound a test that hangs, also on a machine that is busy.
   timeout: 180_000,
   expect: { timeout: 45_000 },
-  // Each has an application, desks and ports of its own; most of a test is waiting, so two keep out of each other's way.
-  workers: 2,
+  workers: 1,
   retries: 0,
   forbidOnly: true,
   reporter: [["list"], ["json", { outputFile: "test-results/reports/browser.json" }]],

@@ -99,6 +99,7 @@ test("a desk of one’s own from nothing: asked, listened to, previewed, mapped 
   await page.getByRole("link", { name: /Map/ }).click();
   await control(page, "fader-5").click({ position: { x: 20, y: 100 } });
   await page.getByRole("button", { name: "Unmap" }).click();
+  await expect(page.getByText("This control is free.")).toBeVisible();
   await page.keyboard.press("/");
   await page.keyboard.type("lantern level");
   await page.keyboard.press("Enter");
