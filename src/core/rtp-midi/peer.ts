@@ -38,6 +38,8 @@ export class Peer {
   state: PeerState;
   /** Inviting goes on at the second port once the first has said yes. */
   onData = false;
+  /** How often it was invited there. */
+  dataInvites = 0;
   ssrc = -1;
   token = 0;
   sender: StreamSender | null = null;

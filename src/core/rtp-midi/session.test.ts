@@ -190,6 +190,40 @@ describe("a session", () => {
     }
   });
 
+  test("one that began anew between the two ports is asked at the first again", () => {
+    const wire = new Wire({ invites: [TO_1] }, {});
+    const [, other] = wire.ends;
+    wire.ends[1] = new Session(
+      { name: "Forgets", ssrc: 9, admission: "everyone", allowed: [], invites: [] },
+      {
+        // It says yes at the first port and is gone before it is asked at the second.
+        datagram: (which, _host, _port, bytes) => {
+          if (which === "control") wire.ends[0]!.receive("control", bytes, "1", 5004, wire.nowMs);
+          wire.ends[1] = other!;
+        },
+        message: () => {},
+        chance: () => 0.5,
+        connected: () => {},
+      },
+    );
+    wire.run(15_000);
+    expect([wire.state(0), wire.state(1)]).toEqual(["connected", "connected"]);
+  });
+
+  test("one that asks and goes away is not shown for ever; one that was refused by hand is not asked about again", () => {
+    const wire = new Wire({ invites: [TO_1] }, { admission: "ask" });
+    wire.run(100);
+    wire.ends[1]!.answer(TO_0, false, wire.clock(1));
+    wire.run(20_000);
+    expect([wire.state(0), wire.state(1)]).toEqual(["refused", "refused"]);
+    const gone = new Wire({ invites: [TO_1] }, { admission: "ask" });
+    gone.run(100);
+    expect(gone.state(1)).toBe("asking");
+    gone.weather = { ...CALM, lose: 1 };
+    gone.run(31_000);
+    expect(gone.ends[1]!.reports()).toEqual([]);
+  });
+
   test("who parts is told of as ended, and what it held is let go", () => {
     const wire = new Wire({ invites: [TO_1] }, {});
     wire.run(50);

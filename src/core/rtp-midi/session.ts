@@ -52,6 +52,8 @@ export interface PeerReport {
   readonly repaired: number;
 }
 
+/** Invitations at the second port before it is asked at the first again. */
+const MOST_DATA_INVITES = 3;
 /** Clock packets of a fresh connection, and after them, in ms. */
 const FIRST_CLOCKS = 6;
 const FIRST_CLOCK_MS = 250;
@@ -138,7 +140,8 @@ export class Session {
       return;
     }
     if (peer.state !== "connected") {
-      if (peer.state === "accepted" && nowMs - peer.heardAtMs > SILENT_AFTER_MS) this.#part(peer, "silent", nowMs);
+      if ((peer.state === "accepted" || peer.state === "asking") && nowMs - peer.heardAtMs > SILENT_AFTER_MS)
+        this.#part(peer, "silent", nowMs);
       return;
     }
     peer.receiver.tick(nowMs, this.#hears(peer));
@@ -213,6 +216,7 @@ export class Session {
         peer.heardAtMs = nowMs;
         if (which === "control") {
           peer.onData = true;
+          peer.dataInvites = 0;
           this.#inviteOnce(peer, nowMs);
         } else this.#connect(peer, nowMs);
         return;
@@ -261,8 +265,9 @@ export class Session {
     if (peer.isOurs || this.#isAdmitted(name)) {
       peer.isOurs = false;
       this.#accept(peer);
-    } else if (this.#options.admission === "ask" && isNew) peer.state = "asking";
-    else if (this.#options.admission === "listed") {
+    } else if (this.#options.admission === "ask" && isNew && peer.state !== "refused") peer.state = "asking";
+    // Who was refused by hand is not asked about again while it goes on inviting.
+    else if (this.#options.admission === "listed" || peer.state === "refused") {
       this.#say(peer, "control", this.#own("refuse", token));
       this.#part(peer, "refused", nowMs);
     }
@@ -308,6 +313,8 @@ export class Session {
       peer.state = "inviting";
       peer.onData = false;
     }
+    // One that began anew in between knows nothing of the first port's yes: it is asked there again.
+    if (peer.onData && ++peer.dataInvites > MOST_DATA_INVITES) peer.onData = false;
     if (!peer.onData) peer.token = Math.floor(this.#events.chance() * 0x1_0000_0000);
     peer.invitedAt(nowMs, this.#events.chance());
     this.#say(peer, peer.onData ? "data" : "control", this.#own("invite", peer.token));

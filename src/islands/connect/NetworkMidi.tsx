@@ -157,14 +157,16 @@ function Peer({ peer, isInvited, onLetIn, onRefuse, onStop }: PeerProps) {
           {peer.lost === 1 ? "1 packet was" : `${peer.lost} packets were`} lost on the way and made up for
         </span>
       ) : null}
-      {peer.state === "asking" ? (
+      {peer.state === "asking" || (peer.state === "refused" && !peer.isOurs) ? (
         <div className="flex gap-1.5">
-          <Button size="small" look="primary" onClick={onLetIn}>
+          <Button size="small" look={peer.state === "asking" ? "primary" : "plain"} onClick={onLetIn}>
             Let it in
           </Button>
-          <Button size="small" onClick={onRefuse}>
-            Refuse
-          </Button>
+          {peer.state === "asking" ? (
+            <Button size="small" onClick={onRefuse}>
+              Refuse
+            </Button>
+          ) : null}
         </div>
       ) : null}
     </li>

@@ -13,7 +13,7 @@ export function portFrom(key: string): PortRef {
   return JSON.parse(key) as PortRef; // made by `portKey` a moment ago
 }
 
-export const DMX_WORDS = { sacn: "sACN", "art-net": "Art-Net" } as const;
+const DMX_WORDS = { sacn: "sACN", "art-net": "Art-Net" } as const;
 
 export function portWords(ref: PortRef, sessions: Show["sessions"] = []): string {
   switch (ref.kind) {
@@ -80,7 +80,6 @@ export function portOptions(
   for (const { id } of show.sessions ?? []) refs.push({ kind: "network-midi", session: id });
   for (const name of cableNames(show)) refs.push({ kind: "cable", name });
   refs.push({ kind: "none" });
-  if (way === "input" && chosen.kind === "dmx") refs.unshift(chosen);
   if (!refs.some((r) => portKey(r) === portKey(chosen))) refs.push(chosen);
   return refs.map((ref) => ({ value: portKey(ref), label: portWords(ref, show.sessions) }));
 }
