@@ -1,25 +1,18 @@
 /** The translator wired to time and ports. One engine runs in a worker thread; dry run and tests wire their own. */
 
-import type { CompiledDesk } from "../core/desk/compile-desk.ts";
 import { layerStack } from "../core/gesture/layers.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import { type Profiles, profilesOf } from "../core/show/check.ts";
-import { carrierOf } from "../core/show/desk-profile.ts";
 import type { PortRef } from "../core/show/show.ts";
 import type { Control } from "../core/show/surface-profile.ts";
-import { topicsOf } from "../core/stream/topic-line.ts";
-import type { CompiledSurface } from "../core/surface/compile-surface.ts";
 import { Translator } from "../core/translate/translator.ts";
 import type { World } from "../core/translate/world.ts";
 import type { FromEngine, Holding, ToEngine } from "./messages.ts";
-import { CablePort, Cables } from "./ports/cables.ts";
-import { ComputerMidi, ComputerMidiPort } from "./ports/computer-midi.ts";
+import { closeOthers, deskKey, inputKey } from "./port-keys.ts";
 import { deskPort } from "./ports/desk-port.ts";
-import { DmxPort, DmxReceivers } from "./ports/dmx.ts";
-import { loadMidiSystem } from "./ports/midi-system.ts";
-import { NetworkMidiPort, NetworkSessions } from "./ports/network-midi.ts";
+import { MidiPorts } from "./ports/midi-ports.ts";
+import { loadMidiSystem, type MidiSystem } from "./ports/midi-system.ts";
 import { OPEN, type PortEvents, WAITING } from "./ports/port.ts";
-import { UdpPort } from "./ports/udp.ts";
 import { deskReports, type OpenPort, surfaceReports } from "./reports.ts";
 import { SameProfiles } from "./same-profiles.ts";
 
@@ -45,10 +38,7 @@ export class Engine {
   readonly #inputs = new Map<string, OpenPort>();
   readonly #outputs = new Map<string, OpenPort>();
   readonly #desks = new Map<string, OpenPort>();
-  readonly #cables = new Cables();
-  readonly #sessions: NetworkSessions;
-  readonly #dmx: DmxReceivers;
-  readonly #computerMidi = new ComputerMidi(loadMidiSystem);
+  readonly #midi: MidiPorts;
   #midiOut: [string, Uint8Array][] = [];
   #timer: NodeJS.Timeout | null = null;
   /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
@@ -56,11 +46,15 @@ export class Engine {
   #lastHolding = "";
   #ticks = 0;
 
-  constructor(tell: (message: FromEngine, transfer?: ArrayBuffer[]) => void, nowMs: () => number) {
+  /** `loadMidi` reaches the MIDI of the computer. */
+  constructor(
+    tell: (message: FromEngine, transfer?: ArrayBuffer[]) => void,
+    nowMs: () => number,
+    loadMidi: () => Promise<MidiSystem> = loadMidiSystem,
+  ) {
     this.#tell = tell;
     this.#nowMs = nowMs;
-    this.#sessions = new NetworkSessions(nowMs);
-    this.#dmx = new DmxReceivers(nowMs);
+    this.#midi = new MidiPorts(nowMs, loadMidi);
   }
 
   handle(message: ToEngine): void {
@@ -90,10 +84,10 @@ export class Engine {
         this.#translator?.releaseAll(this.#nowMs());
         break;
       case "look-for-midi":
-        void this.#computerMidi.look();
+        this.#midi.lookForMidi();
         return;
       case "refuse-peer":
-        this.#sessions.refuse(message.session, message);
+        this.#midi.refusePeer(message.session, message);
         return;
       case "rearm":
         this.#withSurface(message.surface, (t, s) => t.rearm(s));
@@ -118,7 +112,7 @@ export class Engine {
       this.#translator.swap(compiled, atMs);
     } else this.#translator = this.#start(compiled, message);
     this.#loadNumber = message.load;
-    this.#sessions.set(compiled.show.sessions ?? []);
+    this.#midi.setSessions(compiled.show.sessions ?? []);
     this.#openPorts(compiled);
     this.#flushMidiOut();
     this.#lastReport = "";
@@ -260,35 +254,9 @@ export class Engine {
       case "browser-midi":
         open.state = { state: "waiting", detail: `no open browser has “${ref.device}”` };
         return;
-      case "midi-udp": {
-        const address = { host: ref.host, port: ref.port };
-        const events = this.#midiEvents(id, open, input);
-        open.port = new UdpPort(input ? { listen: address } : { peer: address }, events);
-        open.port.open();
-        return;
-      }
-      case "cable":
-        open.port = new CablePort(this.#cables, { name: ref.name, input }, this.#midiEvents(id, open, input));
-        open.port.open();
-        return;
-      case "network-midi":
-        open.port = new NetworkMidiPort(
-          this.#sessions,
-          { session: ref.session, input },
-          this.#midiEvents(id, open, input),
-        );
-        open.port.open();
-        return;
-      case "computer-midi":
-        open.port = new ComputerMidiPort(this.#computerMidi, ref, input, this.#midiEvents(id, open, input));
-        open.port.open();
-        return;
-      case "dmx":
-        open.port = new DmxPort(this.#dmx, ref, this.#controlsOf(id), this.#midiEvents(id, open, input));
-        open.port.open();
-        return;
       default:
-        ref satisfies never;
+        open.port = this.#midi.make(ref, input, this.#controlsOf(id), this.#midiEvents(id, open, input));
+        open.port.open();
     }
   }
 
@@ -301,7 +269,11 @@ export class Engine {
       message: (bytes) => this.#bytesFrom(id, bytes),
       refused: () => this.#withDesk(id, (t, d) => t.deskRefused(d, this.#nowMs())),
       state: (state) => {
+        const was = open.state.state;
         open.state = state;
+        // What was held on a unit that is gone is let go; its release will not come.
+        if (input && was === "open" && state.state !== "open")
+          this.#withSurface(id, (t, s) => t.surfaceGone(s, this.#nowMs()));
         if (input || state.state !== "open") return;
         this.#withSurface(id, (t, s) => t.surfaceOpened(s, this.#nowMs()));
         this.#withDesk(id, (t, d) => t.tryDesk(d, this.#nowMs()));
@@ -354,8 +326,7 @@ export class Engine {
       .filter((h) => h.releases.length > 0)
       .map(({ surface, control, sinceMs }) => ({ surface, control, sinceMs }));
     const holding = this.#holdingIfChanged(world);
-    const sessions = this.#sessions.reports();
-    const computerMidi = this.#computerMidi.live;
+    const { sessions, computerMidi } = this.#midi;
     const report = JSON.stringify([layer, layers, desks, surfaces, sessions, computerMidi, held]);
     const rows = world.ring.drain();
     const rests = world.ring.takeRests();
@@ -406,30 +377,7 @@ export class Engine {
     // One turn of the loop lets the last datagrams leave before their sockets close.
     await new Promise((resolve) => setImmediate(resolve));
     await Promise.all(all.map((open) => open.port?.close()));
-    this.#computerMidi.close();
-    await this.#sessions.close();
+    await this.#midi.close();
     this.#tell({ kind: "stopped" });
   }
-}
-
-function closeOthers(open: Map<string, OpenPort>, wanted: ReadonlyMap<string, string>): void {
-  for (const [id, port] of open)
-    if (wanted.get(id) !== port.key) {
-      void port.port?.close();
-      open.delete(id);
-    }
-}
-
-/** A universe is read by what the surface's controls are: others make another port of it. */
-function inputKey({ surface, profile }: CompiledSurface): string {
-  const key = JSON.stringify(surface.in);
-  return surface.in.kind === "dmx" ? `${key} ${JSON.stringify(profile.controls.map((c) => c.sends))}` : key;
-}
-
-function deskKey({ desk, profile }: CompiledDesk): string {
-  const { host, port, listenPort, midi, over } = desk;
-  if (midi) return `${desk.profile} ${JSON.stringify(midi.out)}`;
-  // A profile that is changed while it is in use may be carried otherwise, or be heard at other topics.
-  const topics = carrierOf(profile, over) === "mqtt" ? topicsOf(profile) : [];
-  return `${desk.profile} ${host} ${port} ${listenPort} ${over} ${JSON.stringify([profile.wire, topics])}`;
 }
