@@ -286,7 +286,7 @@ export const DeskProfile = z.strictObject({
      * comes in one piece is one message.
      */
     lineEnd: z.enum(["lf", "crlf", "cr", "none"]).optional(),
-    /** Lines have bytes that are no letters: they stand as hexadecimal after a backslash, “\\02PWR1\\03”. */
+    /** Lines have bytes that are no letters: they stand as hexadecimal after a backslash, “\02PWR1\03”. */
     lineBytes: z.boolean().optional(),
     /** What carries it by itself, where that is not the first that its kind has. */
     over: Carrier.optional(),

@@ -49,7 +49,7 @@ export function AboutFields({ profile, change }: DeskParts) {
           options={WIRES}
           onChange={(kind) => setWire({ kind: kind as DeskProfile["wire"]["kind"] })}
         />
-        {wire.kind === "line-tcp" ? (
+        {wire.kind === "line-tcp" && hasLineEnds(wire) ? (
           <>
             and ends a line with
             <Select
@@ -59,7 +59,7 @@ export function AboutFields({ profile, change }: DeskParts) {
               onChange={(v) => setWire({ lineEnd: v as "lf" })}
             />
             <Switch
-              label="bytes as \\02"
+              label="bytes as \02"
               hint="bytes that are no letters stand as hexadecimal after a backslash"
               checked={wire.lineBytes ?? false}
               onChange={(lineBytes) => setWire({ lineBytes })}
@@ -88,6 +88,11 @@ export function AboutFields({ profile, change }: DeskParts) {
 }
 
 type Wire = DeskProfile["wire"];
+
+/** Requests and topics are lines by themselves: nothing ends them, and their bytes are text. */
+function hasLineEnds({ over }: Wire): boolean {
+  return over !== "http" && over !== "mqtt";
+}
 
 /** What carries lines by itself, and what belongs to that. */
 function LineCarrier({ wire, setWire }: { wire: Wire; setWire(set: Partial<Wire>): void }) {
