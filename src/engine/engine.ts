@@ -12,8 +12,8 @@ import { closeOthers, deskKey, inputKey } from "./port-keys.ts";
 import { deskPort } from "./ports/desk-port.ts";
 import { MidiPorts } from "./ports/midi-ports.ts";
 import { loadMidiSystem, type MidiSystem } from "./ports/midi-system.ts";
-import { OPEN, type PortEvents, WAITING } from "./ports/port.ts";
-import { deskReports, type OpenPort, surfaceReports } from "./reports.ts";
+import { OPEN, type PortEvents } from "./ports/port.ts";
+import { deskReports, notOpenYet, type OpenPort, surfaceReports } from "./reports.ts";
 import { SameProfiles } from "./same-profiles.ts";
 
 /** How often the translator looks for what is due, in ms. */
@@ -22,9 +22,6 @@ const TICK_MS = 17;
 const TICKS_A_BATCH = 2;
 /** Rows of traffic after which the server is told before its time. */
 const ROWS_PER_BATCH = 1024;
-
-/** Stands in the key of a port that a browser has. */
-const IN_BROWSER = '"browser-midi"';
 
 type Load = Extract<ToEngine, { kind: "load" }>;
 
@@ -45,6 +42,7 @@ export class Engine {
   #lastReport = "";
   #lastHolding = "";
   #ticks = 0;
+  #lastTickMs = 0;
 
   /** `loadMidi` reaches the MIDI of the computer. */
   constructor(
@@ -129,7 +127,7 @@ export class Engine {
         open.out++;
         open.port?.send(bytes, offset, length);
         // A MIDI desk that lives in a browser is reached over the server.
-        if (open.key.includes(IN_BROWSER)) this.#midiOut.push([id, bytes.slice(offset, offset + length)]);
+        if (open.inBrowser) this.#midiOut.push([id, bytes.slice(offset, offset + length)]);
       },
       toSurface: (s, bytes, offset, length) => this.#toSurface(translator.world.surfaces[s]!.id, bytes, offset, length),
     });
@@ -183,6 +181,11 @@ export class Engine {
     else this.#withDesk(id, (t, d) => t.deskBytes(d, bytes, atMs));
     this.#flushMidiOut();
     if ((this.#translator?.world.ring.waiting ?? 0) >= ROWS_PER_BATCH) this.#batch();
+    // While messages come they carry the clock: a timer of its own would wake the thread once more for each tick.
+    if (atMs - this.#lastTickMs >= TICK_MS && this.#timer) {
+      this.#tick();
+      this.#timer.refresh();
+    }
   }
 
   #surfaceIndex(id: string): number {
@@ -221,7 +224,7 @@ export class Engine {
         continue;
       }
       if (this.#desks.has(id)) continue;
-      const open: OpenPort = { key: deskKey(compiledDesk), port: null, state: WAITING, in: 0, out: 0, heardAtMs: -1 };
+      const open = notOpenYet(deskKey(compiledDesk));
       this.#desks.set(id, open);
       const events: PortEvents = {
         message: (bytes) => {
@@ -243,7 +246,7 @@ export class Engine {
   /** A port of a surface, or of a desk that is driven by MIDI. */
   #openMidi(ports: Map<string, OpenPort>, id: string, ref: PortRef, input: boolean, key: string): void {
     if (ports.has(id)) return;
-    const open: OpenPort = { key, port: null, state: WAITING, in: 0, out: 0, heardAtMs: -1 };
+    const open = notOpenYet(key, ref.kind === "browser-midi");
     ports.set(id, open);
     switch (ref.kind) {
       case "screen":
@@ -306,7 +309,8 @@ export class Engine {
   }
 
   #tick(): void {
-    this.#translator?.tick(this.#nowMs());
+    this.#lastTickMs = this.#nowMs();
+    this.#translator?.tick(this.#lastTickMs);
     this.#flushMidiOut();
     if (++this.#ticks % TICKS_A_BATCH === 0) this.#batch();
   }
@@ -327,10 +331,12 @@ export class Engine {
       .map(({ surface, control, sinceMs }) => ({ surface, control, sinceMs }));
     const holding = this.#holdingIfChanged(world);
     const { sessions, computerMidi } = this.#midi;
-    const report = JSON.stringify([layer, layers, desks, surfaces, sessions, computerMidi, held]);
     const rows = world.ring.drain();
     const rests = world.ring.takeRests();
-    if (!rows && !valuesChanged && !controlsChanged && !holding && report === this.#lastReport) return;
+    // What has news of its own goes out without a look at the rest; the next quiet batch then goes out once more.
+    const news = rows !== null || valuesChanged || controlsChanged || holding !== undefined;
+    const report = news ? "" : JSON.stringify([layer, layers, desks, surfaces, sessions, computerMidi, held]);
+    if (!news && report === this.#lastReport) return;
     this.#lastReport = report;
     this.#tell(
       {
@@ -350,7 +356,7 @@ export class Engine {
         held,
         ...(holding ? { holding } : {}),
       },
-      [rows, rests].filter((b) => b !== null),
+      [rows?.buffer, rests].filter((b) => b != null),
     );
   }
 

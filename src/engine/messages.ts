@@ -87,7 +87,7 @@ export interface EngineBatch {
   load: number;
   atMs: number;
   /** Rows of traffic (core/trace/traffic-ring.ts), transferred. */
-  rows: ArrayBuffer | null;
+  rows: Uint8Array<ArrayBuffer> | null;
   /** What the rows had no room for (core/trace/traffic-rests.ts), transferred. */
   rests: ArrayBuffer | null;
   layer: string;

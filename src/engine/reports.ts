@@ -14,6 +14,12 @@ export interface OpenPort {
   out: number;
   /** When something came in last, in ms; -1 = never. */
   heardAtMs: number;
+  /** Its device is plugged into the computer of a browser, and reached over the server. */
+  readonly inBrowser: boolean;
+}
+
+export function notOpenYet(key: string, inBrowser = false): OpenPort {
+  return { key, port: null, state: WAITING, in: 0, out: 0, heardAtMs: -1, inBrowser };
 }
 
 type OpenPorts = ReadonlyMap<string, OpenPort>;

@@ -1,4 +1,6 @@
 /** The worker thread's entry: an engine, a clock and a message port. */
+// Imported, because the global of this name is a getter that is asked at each call.
+import { performance } from "node:perf_hooks";
 import { parentPort } from "node:worker_threads";
 import { Engine } from "./engine.ts";
 import type { ToEngine } from "./messages.ts";

@@ -173,7 +173,7 @@ export const PARSERS: readonly Parser[] = [
   },
   {
     name: "frames of traffic",
-    corpus: [encodeTrafficFrame({ log: 1, first: 0, load: 1 }, [new ArrayBuffer(128)], [])],
+    corpus: [encodeTrafficFrame({ log: 1, first: 0, load: 1 }, [new Uint8Array(128)], [])],
     start: () => (bytes) => (decodeTrafficFrame(bytes.slice().buffer as ArrayBuffer) ? 1 : 0),
   },
 ];

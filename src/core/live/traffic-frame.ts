@@ -25,7 +25,7 @@ const ALIGN = 8;
 
 export function encodeTrafficFrame(
   head: TrafficHead,
-  blocks: readonly ArrayBuffer[],
+  blocks: readonly Uint8Array[],
   rests: readonly ArrayBuffer[],
 ): Uint8Array {
   const restBytes = bytesOf(rests);
@@ -34,14 +34,14 @@ export function encodeTrafficFrame(
   const frame = new Uint8Array(at + bytesOf(blocks) + restBytes);
   new DataView(frame.buffer).setUint32(0, text.length, true);
   frame.set(text, HEAD_AT);
-  for (const part of [...blocks, ...rests]) {
-    frame.set(new Uint8Array(part), at);
+  for (const part of [...blocks, ...rests.map((rest) => new Uint8Array(rest))]) {
+    frame.set(part, at);
     at += part.byteLength;
   }
   return frame;
 }
 
-function bytesOf(parts: readonly ArrayBuffer[]): number {
+function bytesOf(parts: readonly { byteLength: number }[]): number {
   return parts.reduce((n, part) => n + part.byteLength, 0);
 }
 
@@ -51,7 +51,7 @@ function rowsAfter(headBytes: number): number {
 
 export interface TrafficFrame {
   head: TrafficHead;
-  rows: ArrayBuffer;
+  rows: Uint8Array;
   rests: ArrayBuffer | null;
 }
 
@@ -69,7 +69,7 @@ export function decodeTrafficFrame(frame: ArrayBuffer): TrafficFrame | null {
     if (restsAt < rowsAt) return null;
     return {
       head: head.data,
-      rows: frame.slice(rowsAt, restsAt),
+      rows: new Uint8Array(frame.slice(rowsAt, restsAt)),
       rests: restsAt < frame.byteLength ? frame.slice(restsAt) : null,
     };
   } catch {

@@ -2,9 +2,14 @@
 import { decodeShort } from "./message.ts";
 import { hexDigits, type MiddleC, noteName } from "./numbers.ts";
 
+/** Every byte as two digits: a batch of traffic has hundreds of them. */
+const HEX = Array.from({ length: 256 }, (_, byte) => hexDigits(byte));
+
 /** Bytes as upper-case hex pairs with spaces, at most `maxBytes` of them. */
 export function hexBytes(bytes: Uint8Array, maxBytes = bytes.length): string {
-  const shown = Array.from(bytes.subarray(0, maxBytes), hexDigits).join(" ");
+  const count = Math.min(bytes.length, maxBytes);
+  let shown = "";
+  for (let i = 0; i < count; i++) shown += i === 0 ? HEX[bytes[i]!]! : ` ${HEX[bytes[i]!]!}`;
   return bytes.length > maxBytes ? `${shown} …` : shown;
 }
 

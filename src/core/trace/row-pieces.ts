@@ -16,7 +16,7 @@ export interface RowPiece {
   readonly count: number;
   /** Under which load of the show it was written. */
   readonly load: number;
-  readonly block: ArrayBuffer | null;
+  readonly block: Uint8Array | null;
   /** What its rows had no room for (traffic-rests.ts). */
   readonly rests: ArrayBuffer | null;
   readonly refused: RefusedRow | null;
@@ -28,6 +28,12 @@ export class RowPieces {
   #restBytes = 0;
   /** Place of the oldest piece that may have rests. */
   #restsFrom = 0;
+  readonly #gone: (piece: RowPiece) => void;
+
+  /** `gone` is told of each piece that is forgotten. */
+  constructor(gone: (piece: RowPiece) => void = () => {}) {
+    this.#gone = gone;
+  }
 
   /** Number of the oldest row. */
   get first(): number {
@@ -60,7 +66,10 @@ export class RowPieces {
     let gone = 0;
     while (gone < this.#pieces.length - 1 && this.#end - this.#pieces[gone + 1]!.first >= most) gone++;
     if (gone === 0) return false;
-    for (const { rests } of this.#pieces.splice(0, gone)) this.#restBytes -= rests?.byteLength ?? 0;
+    for (const piece of this.#pieces.splice(0, gone)) {
+      this.#restBytes -= piece.rests?.byteLength ?? 0;
+      this.#gone(piece);
+    }
     this.#restsFrom = Math.max(0, this.#restsFrom - gone);
     return true;
   }

@@ -5,7 +5,7 @@ import { OUTCOME } from "./outcome.ts";
 import { DIRECTION_OUT, ROW_DATA_BYTES, readRow, rowCount, SIDE_DESK, TrafficRing } from "./traffic-ring.ts";
 import { becameWords, isUpkeepCode } from "./words.ts";
 
-const rows = (block: ArrayBuffer | null) =>
+const rows = (block: Uint8Array | null) =>
   block ? Array.from({ length: rowCount(block) }, (_, k) => readRow(block, k)) : [];
 
 describe("the ring of traffic", () => {

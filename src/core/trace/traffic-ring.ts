@@ -197,8 +197,8 @@ export class TrafficRing {
     return this.#i32[(sequence & (this.#rows - 1)) * I32_PER_ROW + 12]!;
   }
 
-  /** The rows since the last drain, oldest first, as one buffer of its own; null = none. */
-  drain(): ArrayBuffer | null {
+  /** The rows since the last drain, oldest first, in a buffer of their own; null = none. */
+  drain(): Uint8Array<ArrayBuffer> | null {
     const waiting = this.waiting;
     if (waiting === 0) return null;
     const count = Math.min(waiting, this.#rows);
@@ -209,7 +209,7 @@ export class TrafficRing {
     out.set(this.#bytes.subarray(first * ROW_BYTES, (first + untilEnd) * ROW_BYTES));
     if (untilEnd < count) out.set(this.#bytes.subarray(0, (count - untilEnd) * ROW_BYTES), untilEnd * ROW_BYTES);
     this.#drained = this.#sequence;
-    return out.buffer;
+    return out;
   }
 
   /** What lies beside the rows that were just drained; null = nothing. */
@@ -255,17 +255,18 @@ export interface TrafficRow {
 }
 
 /** Number of rows in a drained buffer. */
-export function rowCount(block: ArrayBuffer): number {
+export function rowCount(block: Uint8Array): number {
   return block.byteLength / ROW_BYTES;
 }
 
 /** `rests`: what lies beside the rows; where it is given and has the rest of the message, `bytes` is all of it. */
-export function readRow(block: ArrayBuffer, row: number, rests: ArrayBuffer | null = null): TrafficRow {
-  const view = new DataView(block, row * ROW_BYTES, ROW_BYTES);
+export function readRow(block: Uint8Array, row: number, rests: ArrayBuffer | null = null): TrafficRow {
+  const view = new DataView(block.buffer, block.byteOffset + row * ROW_BYTES, ROW_BYTES);
   const sequence = view.getFloat64(0, true);
   const flags = view.getInt32(40, true);
   const length = view.getInt32(60, true);
-  const begun = new Uint8Array(block, row * ROW_BYTES + ROW_HEAD_BYTES, Math.min(length, ROW_DATA_BYTES));
+  const at = row * ROW_BYTES + ROW_HEAD_BYTES;
+  const begun = block.subarray(at, at + Math.min(length, ROW_DATA_BYTES));
   const rest = length > ROW_DATA_BYTES ? restOf(rests, sequence) : null;
   return {
     sequence,

@@ -144,7 +144,7 @@ describe("messages that are longer than a row", () => {
   });
   test("over the live socket, joined with those of other blocks", () => {
     const ring = new TrafficRing(16);
-    const blocks: ArrayBuffer[] = [];
+    const blocks: Uint8Array[] = [];
     const rests: ArrayBuffer[] = [];
     const messages = [long(500, 4), long(101, 5)];
     for (const bytes of messages) {

@@ -59,7 +59,7 @@ export class TrafficStore {
   }
 
   /** Rows `first` and on. Those that are here already, because they were asked for again, are left out. */
-  append(first: number, load: number, block: ArrayBuffer, rests: ArrayBuffer | null = null): void {
+  append(first: number, load: number, block: Uint8Array, rests: ArrayBuffer | null = null): void {
     const skip = Math.max(0, this.#rows.end - first);
     const count = rowCount(block);
     if (skip >= count) return;

@@ -31,8 +31,10 @@ export interface UdpAddress {
 /** Networks a multicast datagram may go through: its own. */
 const HOPS = 1;
 
-/** Longest datagram whose buffer is kept for the next of its length, in bytes. */
+/** Longest datagram whose buffers are kept for the next of its length, in bytes. */
 const SCRATCH_BYTES = 512;
+/** Buffers of each length: the system is asked what it left waiting once for all of them. */
+const SCRATCH_BUFFERS = 32;
 
 export class UdpPort implements Port {
   readonly counted = { in: 0, out: 0, dropped: 0, refused: 0 };
@@ -44,8 +46,8 @@ export class UdpPort implements Port {
   #closed = false;
   readonly #backoff = new Backoff();
   #retry: NodeJS.Timeout | null = null;
-  /** A buffer for each length of datagram. */
-  readonly #scratch = new Map<number, Buffer>();
+  /** Buffers for each length of datagram, and the one whose turn it is. */
+  readonly #scratch = new Map<number, { buffers: Buffer[]; next: number }>();
 
   constructor(address: UdpAddress, events: PortEvents) {
     this.#address = address;
@@ -89,17 +91,28 @@ export class UdpPort implements Port {
       this.#toPeer(socket, peer, Buffer.from(lines.write(bytes.subarray(offset, offset + length))));
       return;
     }
-    // The caller writes the next value into its own buffer. Ours is free again when the system took the datagram at
-    // once, as it nearly always does; what it left waiting keeps its buffer.
-    let copy = this.#scratch.get(length);
-    if (!copy) {
-      copy = Buffer.allocUnsafeSlow(length);
-      if (length <= SCRATCH_BYTES) this.#scratch.set(length, copy);
-    }
+    // The caller writes the next value into its own buffer.
+    const copy = this.#buffer(socket, length);
     for (let i = 0; i < length; i++) copy[i] = bytes[offset + i]!;
     this.counted.out++;
     this.#toPeer(socket, peer, copy);
-    if (socket.getSendQueueCount() > 0) this.#scratch.clear();
+  }
+
+  /**
+   * A buffer that nothing waits in. The system takes nearly every datagram at once and its buffer is free again; what
+   * it left waiting when the turn comes round keeps its buffer, with all of that round.
+   */
+  #buffer(socket: Socket, length: number): Buffer {
+    if (length > SCRATCH_BYTES) return Buffer.allocUnsafeSlow(length);
+    let round = this.#scratch.get(length);
+    if (!round || round.next === SCRATCH_BUFFERS) {
+      if (!round || socket.getSendQueueCount() > 0) {
+        round = { buffers: Array.from({ length: SCRATCH_BUFFERS }, () => Buffer.allocUnsafeSlow(length)), next: 0 };
+        this.#scratch.set(length, round);
+      }
+      round.next = 0;
+    }
+    return round.buffers[round.next++]!;
   }
 
   #toPeer(socket: Socket, peer: { host: string; port: number }, bytes: Buffer): void {

@@ -38,7 +38,7 @@ function batch(more: Partial<EngineBatch> = {}): EngineBatch {
   };
 }
 
-function rows(count: number, from = 0): ArrayBuffer {
+function rows(count: number, from = 0): Uint8Array<ArrayBuffer> {
   const ring = new TrafficRing(4096);
   for (let n = 0; n < count; n++)
     ring.outcome(ring.short(from + n, 0, 0, 0x90, 36, 127, 3), OUTCOME.sent, 0, 0, 1, 0, 0);

@@ -265,7 +265,7 @@ export class Mirror {
   }
 
   /** The newest message heard that says something to a person, and what it caused. */
-  #noteLine(block: ArrayBuffer, names: TrafficNames): void {
+  #noteLine(block: Uint8Array, names: TrafficNames): void {
     const found: TrafficEntry[] = [];
     for (let i = rowCount(block) - 1; i >= 0 && found.length < LINE_ROWS; i--) {
       const row = readRow(block, i);

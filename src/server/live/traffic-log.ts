@@ -3,6 +3,7 @@
 import type { TrafficEntry } from "../../core/live/protocol.ts";
 import { encodeTrafficFrame, type TrafficHead } from "../../core/live/traffic-frame.ts";
 import { type RefusedRow, ROWS_KEPT, RowPieces, refusedEntry } from "../../core/trace/row-pieces.ts";
+import { RowSlabs } from "../../core/trace/row-slabs.ts";
 import { entryOf, type TrafficNames } from "../../core/trace/traffic-names.ts";
 import { readRow, rowCount } from "../../core/trace/traffic-ring.ts";
 
@@ -17,7 +18,10 @@ export interface TrafficCursor {
 }
 
 export class TrafficLog {
-  readonly #rows = new RowPieces();
+  readonly #slabs = new RowSlabs();
+  readonly #rows = new RowPieces(({ block }) => {
+    if (block) this.#slabs.giveBack(block);
+  });
   readonly #log: number;
   readonly #namesOf: (load: number) => TrafficNames | undefined;
 
@@ -27,7 +31,9 @@ export class TrafficLog {
     this.#log = log;
   }
 
-  append(load: number, block: ArrayBuffer, rests: ArrayBuffer | null = null): void {
+  /** Rows that were written under a load of the show; they are copied. */
+  append(load: number, rows: Uint8Array, rests: ArrayBuffer | null = null): void {
+    const block = this.#slabs.keep(rows);
     this.#rows.push({ first: this.#rows.end, count: rowCount(block), load, block, rests, refused: null });
     this.#rows.evict(ROWS_KEPT);
   }
@@ -59,7 +65,7 @@ export class TrafficLog {
       cursor.next = piece.first + 1;
       return encodeTrafficFrame({ ...head, refused: piece.refused }, [], []);
     }
-    const blocks: ArrayBuffer[] = [];
+    const blocks: Uint8Array[] = [];
     const rests: ArrayBuffer[] = [];
     let rows = 0;
     for (
