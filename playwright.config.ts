@@ -9,7 +9,7 @@ export default defineConfig({
   // Waits end with the event they wait for; the limits only bound a test that hangs, also on a machine that is busy.
   timeout: 180_000,
   expect: { timeout: 45_000 },
-  workers: 1,
+  workers: 2,
   retries: 0,
   forbidOnly: true,
   reporter: [["list"], ["json", { outputFile: "test-results/reports/browser.json" }]],

@@ -42,3 +42,36 @@ test("a device of the computer that is pulled out lets go of what it held", asyn
     await vi.waitFor(() => expect(told.at(-1)).toEqual({ kind: "stopped" }), 5000);
   }
 });
+
+test("what hands hold is told at the end of the turn, for an engine that dies before its next batch", async () => {
+  const told: FromEngine[] = [];
+  const engine = new Engine(
+    (message) => told.push(message),
+    () => performance.now(),
+  );
+  const { surfaces, desks } = library;
+  engine.handle({
+    kind: "load",
+    show: showWith([mapping("pad-1", shift())]),
+    profiles: { surfaces, desks },
+    load: 1,
+  });
+  const held = () => {
+    const holding = told.flatMap((m) => (m.kind === "batch" || m.kind === "holding" ? (m.holding ?? []) : []));
+    return holding.at(-1)?.held.map((h) => h.control);
+  };
+  const turn = () => new Promise((done) => setImmediate(done));
+  try {
+    for (const [velocity, now] of [
+      [127, ["pad-1"]],
+      [0, []],
+    ] as const) {
+      engine.handle({ kind: "midi-bytes", id: "deck", bytes: Uint8Array.of(0x90, 36, velocity) });
+      await turn();
+      expect(held()).toEqual(now);
+    }
+  } finally {
+    engine.handle({ kind: "stop" });
+    await vi.waitFor(() => expect(told.at(-1)).toEqual({ kind: "stopped" }), 5000);
+  }
+});

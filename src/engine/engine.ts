@@ -41,6 +41,8 @@ export class Engine {
   /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
   #lastReport = "";
   #lastHolding = "";
+  #heldChanges = 0;
+  #holdingSoon: NodeJS.Immediate | null = null;
   #ticks = 0;
   #lastTickMs = 0;
 
@@ -186,6 +188,22 @@ export class Engine {
       this.#tick();
       this.#timer.refresh();
     }
+    this.#tellHoldingSoon();
+  }
+
+  /**
+   * What hands hold is told at the end of the turn and not with the next batch: an engine that dies in between would
+   * take the release with it.
+   */
+  #tellHoldingSoon(): void {
+    const changes = this.#translator?.world.held.changes ?? 0;
+    if (changes === this.#heldChanges || this.#holdingSoon) return;
+    this.#heldChanges = changes;
+    this.#holdingSoon = setImmediate(() => {
+      this.#holdingSoon = null;
+      const holding = this.#translator && this.#holdingIfChanged(this.#translator.world);
+      if (holding) this.#tell({ kind: "holding", holding });
+    });
   }
 
   #surfaceIndex(id: string): number {

@@ -108,6 +108,8 @@ export type FromEngine =
   | { kind: "ready" }
   | { kind: "loaded"; load: number }
   | EngineBatch
+  /** What hands hold, told at once. */
+  | { kind: "holding"; holding: Holding }
   /** Bytes that went to surfaces, and to MIDI desks whose output is in a browser, in order. */
   | { kind: "midi-out"; items: [id: string, bytes: Uint8Array][] }
   | { kind: "stopped" };

@@ -176,6 +176,9 @@ export class Application {
       case "batch":
         this.#mirror.take(message);
         return;
+      case "holding":
+        this.#mirror.setHolding(message.holding);
+        return;
       case "midi-out":
         for (const [id, bytes] of message.items) {
           this.#mirror.surfaceOut(id, bytes);

@@ -34,10 +34,17 @@ export interface Held {
 
 export class HeldPresses {
   readonly #held = new Map<string, Held>();
+  #changes = 0;
+
+  /** Grows with each press that begins or ends. */
+  get changes(): number {
+    return this.#changes;
+  }
 
   press(surface: string, control: string, atMs: number, cause: number, message = 0): Held {
     const held: Held = { surface, control, message, sinceMs: atMs, cause, releases: [] };
     this.#held.set(key(surface, control, message), held);
+    this.#changes++;
     return held;
   }
 
@@ -52,20 +59,26 @@ export class HeldPresses {
   /** Ends a press; what it answers must be carried out, in order. */
   release(surface: string, control: string, message = 0): Held | undefined {
     const held = this.#held.get(key(surface, control, message));
-    if (held) this.#held.delete(key(surface, control, message));
+    if (held) this.#forget(held);
     return held;
   }
 
   /** Ends every press for which `gone` says yes. */
   releaseWhere(gone: (held: Held) => boolean): Held[] {
     const ended = [...this.#held.values()].filter(gone);
-    for (const held of ended) this.#held.delete(key(held.surface, held.control, held.message));
+    for (const held of ended) this.#forget(held);
     return ended;
   }
 
   /** Takes over what another one held: an engine that follows a dead one. */
   restore(held: readonly Held[]): void {
     for (const h of held) this.#held.set(key(h.surface, h.control, h.message), h);
+    this.#changes++;
+  }
+
+  #forget({ surface, control, message }: Held): void {
+    this.#held.delete(key(surface, control, message));
+    this.#changes++;
   }
 
   /** All presses, the oldest first. */

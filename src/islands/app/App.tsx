@@ -55,6 +55,8 @@ export function App({ place: first, snapshot }: Props) {
       opened: () => {
         send({ kind: "devices", devices: midi.devices() });
         feed.opened();
+        // What hands do is heard from now on; before, it would go nowhere.
+        document.documentElement.dataset.ready = "true";
       },
       traffic: (frame) => feed.frame(frame),
       deviceMidi: (name, nth, bytes) => midi.send(name, nth, bytes),
@@ -90,7 +92,6 @@ export function App({ place: first, snapshot }: Props) {
     window.addEventListener("keyup", page.keys.up);
     window.addEventListener("blur", page.keys.letGo);
     window.addEventListener("click", onClick);
-    document.documentElement.dataset.ready = "true";
     return () => {
       window.removeEventListener("popstate", back);
       window.removeEventListener("keydown", onKey);

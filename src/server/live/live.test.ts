@@ -167,6 +167,8 @@ describe("what the server keeps for the browsers", () => {
       controls: { deck: [[30, 0.5, -1, 1, 0]] },
       holding: { held: [held], layers, kept: [] },
     });
+    mirror.setHolding({ held: [], layers, kept: [] });
+    expect(mirror.carried().holding.held).toEqual([]);
   });
 });
 

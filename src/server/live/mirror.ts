@@ -254,6 +254,11 @@ export class Mirror {
     return live;
   }
 
+  /** What hands hold now, for an engine that follows one that dies before its next batch. */
+  setHolding(holding: Holding): void {
+    this.#holding = holding;
+  }
+
   /** What a new engine is given in the place of a dead one. */
   carried(): Carried {
     const live = this.snapshot();
