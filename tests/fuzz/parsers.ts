@@ -1,5 +1,6 @@
 /** Everything that reads bytes of strangers, each with some bytes that are right to begin with. */
 import { readArtDmx } from "../../src/core/dmx/art-net.ts";
+import { readArtPoll } from "../../src/core/dmx/art-poll.ts";
 import { readSacn } from "../../src/core/dmx/sacn.ts";
 import { decodeTrafficFrame, encodeTrafficFrame } from "../../src/core/live/traffic-frame.ts";
 import { MidiParser } from "../../src/core/midi/parser.ts";
@@ -15,7 +16,7 @@ import { LineFraming } from "../../src/core/stream/line-framing.ts";
 import { SlipFraming } from "../../src/core/stream/slip-framing.ts";
 import { topicMessageOf } from "../../src/core/stream/topic-line.ts";
 import { readClientMessage } from "../../src/server/live/hub.ts";
-import { artDmx, sacnPacket } from "../rig/dmx-packets.ts";
+import { artDmx, artPoll, sacnPacket } from "../rig/dmx-packets.ts";
 
 export interface Parser {
   readonly name: string;
@@ -152,8 +153,8 @@ export const PARSERS: readonly Parser[] = [
   },
   {
     name: "Art-Net",
-    corpus: [artDmx([1, 2, 3, 4]), artDmx([255, 255], 0x23, 1, 9)],
-    start: () => (bytes) => (readArtDmx(bytes) ? 1 : 0),
+    corpus: [artDmx([1, 2, 3, 4]), artDmx([255, 255], 0x23, 1, 9), artPoll(), artPoll([1, 9])],
+    start: () => (bytes) => (readArtDmx(bytes) || readArtPoll(bytes) ? 1 : 0),
   },
   {
     name: "lines as requests and topics",

@@ -29,3 +29,11 @@ export function artDmx(slots: readonly number[], subUni = 0, net = 0, sequence =
   const head = [...new TextEncoder().encode("Art-Net"), 0, 0x00, 0x50, 0, 14, sequence, 0, subUni, net];
   return Uint8Array.of(...head, slots.length >> 8, slots.length & 0xff, ...slots);
 }
+
+/** As the table of ArtPoll in Art-Net 4 has it; `target`: the lowest and the highest port address that is asked. */
+export function artPoll(target?: readonly [number, number]): Uint8Array {
+  const head = [...new TextEncoder().encode("Art-Net"), 0, 0x00, 0x20, 0, 14];
+  if (!target) return Uint8Array.of(...head, 0, 0);
+  const [bottom, top] = target;
+  return Uint8Array.of(...head, 0x20, 0, top >> 8, top & 0xff, bottom >> 8, bottom & 0xff);
+}

@@ -20,7 +20,28 @@ describe("a desk profile with a fault is refused whole, with the place and what 
       "a name that nothing has",
       "spyglass-vision",
       (p) => Object.assign(p.functions[0]!.send[0]!, { line: "preview {mix} {camera}" }),
-      "functions[0].send[0].line: there is no name that can stand in this address: “camera”.",
+      "functions[0].send[0].line: there is no name that can stand in this line: “camera”.",
+    ],
+    [
+      "a number as a byte in lines of letters",
+      "spyglass-vision",
+      (p) => Object.assign(p.functions[0]!.send[0]!, { line: "preview {mix:8}" }),
+      "functions[0].send[0].line: “{mix:8}” needs lines with bytes as \\02.",
+    ],
+    [
+      "a number as a byte in an address",
+      "quay-lights",
+      (p) => Object.assign(p.query[0]!, { address: "/state/{page:8}" }),
+      "query[0].address: “{page:8}” in “/state/{page:8}” is not a name; “{{” and “}}” are braces of the text.",
+    ],
+    [
+      "a pulse as a byte",
+      "spyglass-vision",
+      (p) => {
+        Object.assign(p.wire, { lineBytes: true });
+        Object.assign(p.heartbeat!.send[0]!, { line: "ping {pulse:8}" });
+      },
+      "heartbeat.send[0].line: “{pulse}” is said in digits.",
     ],
     [
       "a line in a desk of OSC",

@@ -10,7 +10,7 @@ import type { Problem } from "../show/problem.ts";
 import { ANY, exampleLine, matchLine, parseLinePattern } from "./line-pattern.ts";
 import { midiPatternFaults } from "./midi-pattern.ts";
 import { midiTemplateFaults } from "./midi-template.ts";
-import { parseTemplate, wholeName } from "./template.ts";
+import { parseTemplate, type Template, wholeName } from "./template.ts";
 import { wireText } from "./wire-numbers.ts";
 
 /** Values one desk may keep, over all its states and their parameters. */
@@ -125,10 +125,24 @@ export function checkDeskProfile(profile: DeskProfile): Problem[] {
   }
   function checkLine(text: string, allowed: readonly string[], path: Problem["path"]): void {
     const parsed = parseLinePattern(text);
-    if (!parsed.ok) problems.push({ code: "template", path, detail: parsed.detail });
-    else
-      for (const name of parsed.pattern.names)
-        if (name !== ANY && !allowed.includes(name)) unknown("name that can stand in this line:", name, path);
+    if (parsed.ok) checkLineNames(parsed.pattern, [...allowed, ANY], path);
+    else problems.push({ code: "template", path, detail: parsed.detail });
+  }
+  function checkLineToSend(text: string, allowed: readonly string[], path: Problem["path"]): void {
+    const parsed = parseTemplate(text, true);
+    if (parsed.ok) checkLineNames(parsed.template, allowed, path);
+    else problems.push({ code: "template", path, detail: parsed.detail });
+  }
+  function checkLineNames({ names, bits }: Template, allowed: readonly string[], path: Problem["path"]): void {
+    names.forEach((name, i) => {
+      if (!allowed.includes(name)) unknown("name that can stand in this line:", name, path);
+      else if (bits[i] === 0) return;
+      else if (!profile.wire.lineBytes)
+        problems.push({ code: "template", path, detail: `“{${name}:${bits[i]}}” needs lines with bytes as \\02.` });
+      else if (name === "pulse")
+        // it counts on for ever
+        problems.push({ code: "template", path, detail: "“{pulse}” is said in digits." });
+    });
   }
   function checkHeard(
     heard: NonNullable<DeskState["heard"]>,
@@ -208,7 +222,7 @@ export function checkDeskProfile(profile: DeskProfile): Problem[] {
       return;
     }
     if ("line" in message) {
-      checkTemplate(message.line, allowed, [...path, "line"]);
+      checkLineToSend(message.line, allowed, [...path, "line"]);
       return;
     }
     if ("midi" in message) {

@@ -127,6 +127,7 @@ function compileProfile(profile: DeskProfile): CompiledProfile {
       },
     ]),
   );
+  const isBytes = profile.wire.lineBytes ?? false;
   return {
     profile,
     inside: profile.wire.kind === "inside",
@@ -134,9 +135,9 @@ function compileProfile(profile: DeskProfile): CompiledProfile {
     functions,
     valueCount: base,
     hears,
-    hearsLines: lineHearings(states.values()),
+    hearsLines: lineHearings(states.values(), isBytes),
     hearsMidi: midiHearings(states.values()),
-    heartLine: heart && "line" in heart ? linePattern(heart.line) : null,
+    heartLine: heart && "line" in heart ? linePattern(heart.line, isBytes) : null,
     heartMidi: heart && "midi" in heart ? compileMidiPattern(heart) : null,
     replies: repliesOf(profile),
     page: stateOf(profile.page?.state),
@@ -161,9 +162,9 @@ function addAddresses(compiled: CompiledState, text: string, hears: Map<string, 
   }
 }
 
-function repliesOf({ replies }: DeskProfile): CompiledDesk["replies"] {
+function repliesOf({ replies, wire }: DeskProfile): CompiledDesk["replies"] {
   if (!replies) return null;
-  const done = linePattern(replies.done);
-  const refused = linePattern(replies.refused);
+  const done = linePattern(replies.done, wire.lineBytes ?? false);
+  const refused = linePattern(replies.refused, wire.lineBytes ?? false);
   return done && refused ? { done, refused } : null;
 }

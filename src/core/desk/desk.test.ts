@@ -32,7 +32,10 @@ describe("templates (RFC 6570, level 1)", () => {
   test("any text stands in a template as it is, once its braces are doubled", () => {
     fc.assert(
       fc.property(fc.string(), (text) => {
-        expect(parseTemplate(escapeBraces(text))).toEqual({ ok: true, template: { literals: [text], names: [] } });
+        expect(parseTemplate(escapeBraces(text))).toEqual({
+          ok: true,
+          template: { literals: [text], names: [], bits: [] },
+        });
       }),
     );
   });

@@ -3,7 +3,7 @@ import { describe, expect, test } from "vitest";
 import { parseHexBytes } from "../midi/words.ts";
 import type { DeskState, HeardMidi } from "../show/desk-profile.ts";
 import { heardValue } from "./hearing.ts";
-import { matchLine, parseLinePattern } from "./line-pattern.ts";
+import { linePattern, matchLine, parseLinePattern } from "./line-pattern.ts";
 import { compileMidiPattern, matchMidi } from "./midi-pattern.ts";
 import { ownNumber, saysFor, valueText, wireNumber } from "./wire-numbers.ts";
 
@@ -28,11 +28,22 @@ describe("lines as a desk says them", () => {
     ["{input}={value}", "a b=12", null],
     ["no {any}", "no such", ["such"]],
     ["no {any}", "no ", null],
+    ["\\02{a:8}{value:8}\\03", "\\02\\0AA\\03", ["10", "65"]],
+    ["\\02{a:8}{value:16}", "\\02\\\\\\01\\2C", ["92", "300"]],
+    ["\\02{a:8}\\03", "\\02\\0A\\04", null],
+    ["\\02{a:8}\\03", "\\02\\0A\\03more", null],
+    ["\\02{a:16}", "\\02\\0A", null],
+    ["{a:8} is {value}", "\\07 is on", ["7", "on"]],
   ])("“%s” takes “%s” as %j", (pattern, text, found) => {
     expect(line(pattern, text)).toEqual(found);
   });
   test("two names with nothing between them are refused", () => {
-    expect(parseLinePattern("at {a}{b}").ok).toBe(false);
+    expect(["at {a}{b}", "at {a}{b:8}"].map((text) => parseLinePattern(text).ok)).toEqual([false, false]);
+    expect(parseLinePattern("at {a:8}{b}").ok).toBe(true); // a byte ends by itself
+  });
+  test("each byte can be written in two ways, and is heard in both", () => {
+    const heard = matchLine(linePattern("\\41\\0a{value:8}", true)!, "A\\0A\\05");
+    expect(heard).toEqual(["5"]);
   });
   test("no line keeps it busy or throws", () => {
     fc.assert(

@@ -31,12 +31,12 @@ export interface HeardValue<S extends HeardState> {
   readonly value: number | string;
 }
 
-/** The states of a profile that lines tell. */
-export function lineHearings<S extends HeardState>(states: Iterable<S>): LineHearing<S>[] {
+/** The states of a profile that lines tell; `isBytes` as for `linePattern`. */
+export function lineHearings<S extends HeardState>(states: Iterable<S>, isBytes: boolean): LineHearing<S>[] {
   const out: LineHearing<S>[] = [];
   for (const of of states) {
     const { heard } = of.state;
-    const pattern = heard && "line" in heard ? linePattern((heard as HeardLine).line) : null;
+    const pattern = heard && "line" in heard ? linePattern((heard as HeardLine).line, isBytes) : null;
     if (pattern) out.push({ of, pattern });
   }
   return out;

@@ -2,8 +2,9 @@
 import { encodeOsc } from "../osc/encode.ts";
 import type { OscArgument } from "../osc/types.ts";
 import type { MessageTemplate, OscTemplate } from "../show/desk-profile.ts";
+import { numberText } from "../stream/byte-text.ts";
 import { encodeMidiTemplate } from "./midi-template.ts";
-import { fillTemplate, parseTemplate, wholeName } from "./template.ts";
+import { type Bits, fillTemplate, parseTemplate, wholeName } from "./template.ts";
 import type { Says } from "./wire-numbers.ts";
 
 const utf8 = new TextEncoder();
@@ -17,7 +18,7 @@ export function encodeMessage(message: MessageTemplate, says: Says): Uint8Array 
     if (lowerAt >= 0) bytes[lowerAt] = upperAt >= 0 ? value & 127 : Math.min(127, Math.max(0, value));
     return bytes;
   }
-  if ("line" in message) return utf8.encode(filled(message.line, says));
+  if ("line" in message) return utf8.encode(filled(message.line, says, true));
   return encodeOsc({
     kind: "message",
     address: filled(message.address, says),
@@ -34,7 +35,12 @@ export function oscArgument(a: OscTemplate["arguments"][number], says: Says): Os
 }
 
 /** A text with every name filled in; one that is no template stays as it is. */
-function filled(text: string, says: Says): string {
-  const parsed = parseTemplate(text);
-  return parsed.ok ? fillTemplate(parsed.template, says.text) : text;
+function filled(text: string, says: Says, isLine = false): string {
+  const parsed = parseTemplate(text, isLine);
+  return parsed.ok ? fillTemplate(parsed.template, (name, bits) => saidIn(says, name, bits)) : text;
+}
+
+/** What stands in the place of a name, as text or as the bytes of a number. */
+export function saidIn(says: Says, name: string, bits: Bits): string {
+  return bits === 0 ? says.text(name) : numberText(says.number(name), bits);
 }

@@ -10,9 +10,10 @@ import type { ActionTable } from "../mapping/action-table.ts";
 import type { CompiledAction } from "../mapping/compile-actions.ts";
 import { encodeOsc, paddedStringBytes } from "../osc/encode.ts";
 import type { MessageTemplate, MidiTemplate, OscTemplate, Parameter } from "../show/desk-profile.ts";
-import { encodeMessage, oscArgument } from "./message-template.ts";
+import { numberText } from "../stream/byte-text.ts";
+import { encodeMessage, oscArgument, saidIn } from "./message-template.ts";
 import { encodeMidiTemplate } from "./midi-template.ts";
-import { fillTemplate, parseTemplate, type Template } from "./template.ts";
+import { type Bits, fillTemplate, parseTemplate, type Template, templatePart } from "./template.ts";
 import { type Says, saysFor, valueText, wireText } from "./wire-numbers.ts";
 
 /** A record: where the message starts, its length, where its value goes, and how the value is written. */
@@ -33,6 +34,10 @@ const TRUTH = 3;
 const MIDI_7 = 4;
 const MIDI_14 = 5;
 const LINE = 6;
+/** Of a line: the value stands as one byte, or as two. */
+const LINE_8 = 7;
+const LINE_16 = 8;
+const LINE_TYPES: Record<Bits, number> = { 0: LINE, 8: LINE_8, 16: LINE_16 };
 /** Room for a value in a line, in bytes. */
 const LINE_VALUE_BYTES = 24;
 const MAX_7 = 127;
@@ -128,18 +133,26 @@ export class PreparedMessages {
         this.bytes[this.records[m * P_RECORD + UPPER_AT]!] = v14 >> 7;
         return;
       }
-      case LINE: {
-        const record = m * P_RECORD;
-        let end = at;
-        const text = valueText(value);
-        for (let i = 0; i < text.length; i++) this.bytes[end++] = text.charCodeAt(i);
-        for (const byte of this.#tails[this.records[record + TAIL]!]!) this.bytes[end++] = byte;
-        this.records[record + P_LENGTH] = end - this.records[record + OFFSET]!;
+      case LINE:
+        this.#lineValue(m, at, valueText(value));
         return;
-      }
+      case LINE_8:
+        this.#lineValue(m, at, numberText(value, 8));
+        return;
+      case LINE_16:
+        this.#lineValue(m, at, numberText(value, 16));
+        return;
       default:
         return;
     }
+  }
+
+  #lineValue(m: number, at: number, text: string): void {
+    const record = m * P_RECORD;
+    let end = at;
+    for (let i = 0; i < text.length; i++) this.bytes[end++] = text.charCodeAt(i);
+    for (const byte of this.#tails[this.records[record + TAIL]!]!) this.bytes[end++] = byte;
+    this.records[record + P_LENGTH] = end - this.records[record + OFFSET]!;
   }
 
   #encodeOne(m: number, action: CompiledAction, values: readonly number[]): void {
@@ -154,7 +167,7 @@ export class PreparedMessages {
       return;
     }
     const { template, message } = plan;
-    const address = fillTemplate(template, says.text);
+    const address = fillTemplate(template, (name) => says.text(name));
     const args = message.arguments.map((a) => oscArgument(a, says));
     const encoded = encodeOsc({ kind: "message", address, args });
     const record = m * P_RECORD;
@@ -175,20 +188,17 @@ export class PreparedMessages {
     });
   }
 
-  #encodeLine(m: number, { literals, names }: Template, says: Says): void {
+  #encodeLine(m: number, template: Template, says: Says): void {
+    const { names, bits } = template;
     const record = m * P_RECORD;
     const offset = this.offset(m);
     const valueAt = names.indexOf("value");
     const part = (from: number, to: number) =>
-      utf8.encode(
-        fillTemplate({ literals: literals.slice(from, to + 1), names: names.slice(from, to) }, (name) =>
-          says.text(name),
-        ),
-      );
+      utf8.encode(fillTemplate(templatePart(template, from, to), (name, b) => saidIn(says, name, b)));
     const head = part(0, valueAt < 0 ? names.length : valueAt);
     this.bytes.set(head, offset);
     this.records[record + P_LENGTH] = head.length;
-    this.records[record + P_VALUE_TYPE] = valueAt < 0 ? NO_VALUE : LINE;
+    this.records[record + P_VALUE_TYPE] = valueAt < 0 ? NO_VALUE : LINE_TYPES[bits[valueAt]!];
     this.records[record + P_VALUE_AT] = offset + head.length;
     if (valueAt < 0) return;
     const tail = part(valueAt + 1, names.length);
@@ -229,7 +239,7 @@ function planOf(message: MessageTemplate, action: CompiledAction): { plan: Plan;
   const says = saysFor(parameters, parameters.map(widest));
   const bytes = encodeMessage(message, says).length;
   if ("midi" in message) return { plan: { kind: "midi", message }, room: words(bytes) };
-  const parsed = parseTemplate("line" in message ? message.line : message.address);
+  const parsed = "line" in message ? parseTemplate(message.line, true) : parseTemplate(message.address);
   if (!parsed.ok) throw new Error(parsed.detail); // `checkDeskProfile` has refused such a profile before
   const { template } = parsed;
   if ("line" in message) return { plan: { kind: "line", template }, room: words(bytes + LINE_VALUE_BYTES) };

@@ -15,18 +15,29 @@ export interface ArtDmxPacket {
   readonly slots: Uint8Array;
 }
 
-const IDENTIFIER = [0x41, 0x72, 0x74, 0x2d, 0x4e, 0x65, 0x74, 0];
+/** "Art-Net" and a zero. */
+export const ART_NET_IDENTIFIER = [0x41, 0x72, 0x74, 0x2d, 0x4e, 0x65, 0x74, 0];
+export const OLDEST_ART_NET_VERSION = 14;
 /** The operation code of ArtDmx, low octet first. */
 const OP_DMX = 0x5000;
-const OLDEST_VERSION = 14;
 const HEAD = 18;
 const MOST_SLOTS = 512;
 
+/** Whether it is a packet of Art-Net, whatever it says. */
+export function hasIdentifier(bytes: Uint8Array): boolean {
+  return bytes.length >= 10 && ART_NET_IDENTIFIER.every((octet, i) => bytes[i] === octet);
+}
+
+/** Whether it is meant to be ArtDmx: what then cannot be read is faulty, and not another operation. */
+export function isArtDmx(bytes: Uint8Array): boolean {
+  return hasIdentifier(bytes) && (bytes[8]! | (bytes[9]! << 8)) === OP_DMX;
+}
+
 /** Null: it is no ArtDmx packet. */
 export function readArtDmx(bytes: Uint8Array): ArtDmxPacket | null {
-  if (bytes.length < HEAD + 2 || !IDENTIFIER.every((octet, i) => bytes[i] === octet)) return null;
+  if (bytes.length < HEAD + 2 || !isArtDmx(bytes)) return null;
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (view.getUint16(8, true) !== OP_DMX || view.getUint16(10) < OLDEST_VERSION) return null;
+  if (view.getUint16(10) < OLDEST_ART_NET_VERSION) return null;
   const length = view.getUint16(16);
   if (length < 2 || length > MOST_SLOTS || length % 2 !== 0 || HEAD + length > bytes.length) return null;
   if (bytes[15]! > 0x7f) return null;

@@ -1,8 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { artDmx, sacnPacket } from "../../../tests/rig/dmx-packets.ts";
+import { artDmx, artPoll, sacnPacket } from "../../../tests/rig/dmx-packets.ts";
 import type { Control } from "../show/surface-profile.ts";
 import { readArtDmx } from "./art-net.ts";
+import { artPollReply, readArtPoll } from "./art-poll.ts";
 import { readSacn, sacnGroup } from "./sacn.ts";
 import { SlotsAsMidi } from "./slots-as-midi.ts";
 import { type Levels, Universe } from "./universe.ts";
@@ -66,6 +67,38 @@ describe("Art-Net (ArtDmx)", () => {
     ["more slots than octets", artDmx([1, 2, 3, 4]).subarray(0, 20)],
     ["a net above 127", artDmx([1, 2], 0, 0x80)],
   ])("refused: %s", (_, bytes) => expect(readArtDmx(bytes)).toBeNull());
+
+  test.each<[string, Uint8Array, ReturnType<typeof readArtPoll>]>([
+    ["everybody", artPoll(), { from: 0, to: 0x7fff }],
+    ["some port addresses", artPoll([0x10, 0x123]), { from: 0x10, to: 0x123 }],
+    ["some, and does not say which", artPoll([0x10, 0x123]).subarray(0, 16), null],
+    ["nobody: another operation", artDmx([1, 2]), null],
+    ["nobody: an older version", artPoll().map((b, i) => (i === 11 ? 13 : b)), null],
+    ["nobody: cut short", artPoll().subarray(0, 13), null],
+  ])("a poll asks %s", (_, bytes, asked) => expect(readArtPoll(bytes)).toEqual(asked));
+
+  test("a reply has each field where the table of ArtPollReply has it", () => {
+    const node = {
+      address: [10, 0, 7, 20],
+      hardware: [2, 0, 0, 0, 0, 9],
+      port: 6454,
+      shortName: "Velvet Hinge",
+      longName: `é${"x".repeat(80)}`,
+    };
+    const bytes = artPollReply(node, 0x1234, 3);
+    const at = (from: number, count: number) => [...bytes.subarray(from, from + count)];
+    const text = (from: number, room: number) => Buffer.from(bytes.subarray(from, from + room)).toString();
+    expect(bytes.length).toBe(239);
+    expect(text(0, 8)).toBe("Art-Net\0");
+    expect(at(8, 2)).toEqual([0x00, 0x21]); // OpPollReply, low octet first
+    expect(at(10, 6)).toEqual([10, 0, 7, 20, 0x36, 0x19]); // address, port 1936h low octet first
+    expect(at(18, 2)).toEqual([0x12, 0x03]); // NetSwitch, SubSwitch
+    expect(text(26, 18)).toBe(`Velvet Hinge${"\0".repeat(6)}`);
+    expect(text(44, 64)).toBe(`?${"x".repeat(62)}\0`);
+    expect(at(172, 6)).toEqual([0, 1, 0x80, 0, 0, 0]); // NumPorts, PortTypes: one that gives out DMX512
+    expect(at(190, 1)).toEqual([0x04]); // SwOut
+    expect(at(201, 12)).toEqual([2, 0, 0, 0, 0, 9, 10, 0, 7, 20, 3, 0x08]); // MAC, BindIp, BindIndex, Status2
+  });
 
   test("neither reader throws, whatever comes", () => {
     const spoiled = (whole: Uint8Array) =>

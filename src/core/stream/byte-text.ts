@@ -11,7 +11,7 @@ export function textOfBytes(bytes: Uint8Array): string {
   for (const byte of bytes) {
     if (byte === BACKSLASH) text += "\\\\";
     else if (byte >= 0x20 && byte < 0x7f) text += String.fromCharCode(byte);
-    else text += `\\${byte.toString(16).toUpperCase().padStart(2, "0")}`;
+    else text += escaped(byte);
   }
   return text;
 }
@@ -36,4 +36,31 @@ export function bytesOfText(text: string): Uint8Array {
     }
   }
   return Uint8Array.from(bytes);
+}
+
+/** A whole number from 0 as bytes in such a text, the upper first: “\01\2C”. What is too large is the largest. */
+export function numberText(value: number, bits: 8 | 16): string {
+  const number = Math.min(2 ** bits - 1, Math.max(0, Math.round(value)));
+  return bits === 8 ? escaped(number) : escaped(number >> 8) + escaped(number & 255);
+}
+
+/** The number whose bytes stand at `at`, and where the text goes on; null where there are too few. */
+export function numberAt(text: string, at: number, bits: 8 | 16): { number: number; end: number } | null {
+  let number = 0;
+  let end = at;
+  for (let read = 0; read < bits; read += 8) {
+    const code = text.charCodeAt(end);
+    const pair = text.slice(end + 1, end + 3);
+    if (!(code >= 0x20 && code < 0x7f)) return null; // also where the text is at its end
+    if (code !== BACKSLASH) end += 1;
+    else if (HEX.test(pair)) end += 3;
+    else if (pair.startsWith("\\")) end += 2;
+    else return null;
+    number = number * 256 + (code === BACKSLASH && HEX.test(pair) ? Number.parseInt(pair, 16) : code);
+  }
+  return { number, end };
+}
+
+function escaped(byte: number): string {
+  return `\\${byte.toString(16).toUpperCase().padStart(2, "0")}`;
 }

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { encodeOsc } from "../osc/encode.ts";
-import { bytesOfText, textOfBytes } from "./byte-text.ts";
+import { bytesOfText, numberAt, numberText, textOfBytes } from "./byte-text.ts";
 import { type Framing, MAX_FRAME_BYTES } from "./framing.ts";
 import { LengthFraming } from "./length-framing.ts";
 import { LineFraming, MAX_LINE_BYTES } from "./line-framing.ts";
@@ -48,6 +48,32 @@ describe("bytes as text", () => {
     );
     expect(textOfBytes(bytesOfText("a\\zz\\"))).toBe("a\\\\zz\\\\");
   });
+  test("a number as one byte or two is said and read back, in whatever way it is written", () => {
+    expect([numberText(10, 8), numberText(300, 16), numberText(-1, 8), numberText(70_000, 16)]).toEqual([
+      "\\0A",
+      "\\01\\2C",
+      "\\00",
+      "\\FF\\FF",
+    ]);
+    fc.assert(
+      fc.property(fc.nat(65_535), fc.constantFrom(8 as const, 16 as const), (n, bits) => {
+        const number = bits === 8 ? n & 255 : n;
+        const said = numberText(number, bits);
+        const bytes = bits === 8 ? [number] : [number >> 8, number & 255];
+        expect([...bytesOfText(said)]).toEqual(bytes);
+        for (const text of [said, textOfBytes(Uint8Array.from(bytes))])
+          expect(numberAt(`x${text}y`, 1, bits)).toEqual({ number, end: 1 + text.length });
+      }),
+    );
+  });
+  test.each([
+    ["", 8],
+    ["A", 16],
+    ["\\", 8],
+    ["\\z1", 8],
+    ["\\0A\\", 16],
+    ["é", 8],
+  ] as const)("no number: “%s” in %i bits", (text, bits) => expect(numberAt(text, 0, bits)).toBeNull());
   test("in lines: said as bytes and heard as text, with an end or without one", () => {
     const say = (text: string) => new TextEncoder().encode(text);
     const lines = new LineFraming("cr", true);

@@ -2,6 +2,7 @@ import { describe, expect, test } from "vitest";
 import { f, i, Rig } from "../../../tests/rig/rig.ts";
 import { action, fixed, instrument, jump, mapping, showWith, sound, vision } from "../../../tests/rig/shows.ts";
 import { parseHexBytes } from "../midi/words.ts";
+import type { DeskProfile } from "../show/desk-profile.ts";
 import type { Action } from "../show/show.ts";
 
 const on = (desk: string, fn: string, bindings: Action["bindings"], more: Partial<Action> = {}) =>
@@ -74,6 +75,64 @@ describe("a desk of lines", () => {
     );
     caught.line("at audio 7 0").move("fader-1", 0);
     expect(caught.translator.world.surfaces[0]!.target(30)).toBeCloseTo(0.75, 9);
+  });
+});
+
+describe("a desk of bytes", () => {
+  const projector: DeskProfile = {
+    format: "velvet-hinge/desk-profile",
+    version: 1,
+    id: "lantern",
+    name: "Lantern",
+    kind: "vision",
+    about: "",
+    wire: { kind: "line-tcp", port: 9000, lineEnd: "none", lineBytes: true, checkAtDesk: [] },
+    parameters: [{ id: "lens", name: "Lens", from: 1, to: 4, wireFrom: 0 }],
+    states: [
+      {
+        id: "level",
+        name: "Level",
+        parameters: ["lens"],
+        value: { kind: "number", range: { from: 0, to: 1000, unit: "none" } },
+        heard: { line: "\\02L{lens:8}{value:16}\\03" },
+      },
+    ],
+    functions: [
+      {
+        id: "level",
+        name: "Level",
+        words: [],
+        parameters: ["lens"],
+        acts: "level",
+        range: { from: 0, to: 1000, unit: "none" },
+        state: "level",
+        send: [{ line: "\\02V{lens:8}{value:16}\\03" }],
+      },
+    ],
+    query: [{ line: "\\02Q\\03" }],
+  };
+  const desk = {
+    id: "lantern",
+    name: "Lantern",
+    profile: "lantern",
+    host: "127.0.0.1",
+    port: 9000,
+    listenPort: 0,
+  };
+
+  test("numbers go out as bytes, and are heard as bytes", () => {
+    const level = (lens: number) => on("lantern", "level", { lens: fixed(lens) });
+    const r = new Rig(
+      showWith([mapping("fader-1", level(1), jump), mapping("fader-2", level(4), jump), mapping("fader-3", level(4))], {
+        desks: [desk],
+        profiles: { surfaces: [], desks: [projector] },
+      }),
+      { links: false },
+    );
+    r.move("fader-1", 127).move("fader-2", 0);
+    expect(r.sent()).toEqual(["\\02V\\00\\03\\E8\\03", "\\02V\\03\\00\\00\\03"]);
+    r.line("\\02L\\03\\01A\\03"); // 0141h = 321
+    expect(r.translator.world.surfaces[0]!.target(32)).toBeCloseTo(0.321, 6);
   });
 });
 

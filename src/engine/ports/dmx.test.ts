@@ -1,9 +1,11 @@
 import { createSocket } from "node:dgram";
 import { once } from "node:events";
 import { afterEach, describe, expect, test, vi } from "vitest";
-import { artDmx, sacnPacket } from "../../../tests/rig/dmx-packets.ts";
+import { artDmx, artPoll, sacnPacket } from "../../../tests/rig/dmx-packets.ts";
+import { artPollReply } from "../../core/dmx/art-poll.ts";
 import type { Control } from "../../core/show/surface-profile.ts";
 import { DmxPort, DmxReceivers, type DmxRef } from "./dmx.ts";
+import { addressTowards } from "./own-address.ts";
 
 const LOOPBACK = "127.0.0.1";
 const PORT = 19_620;
@@ -12,6 +14,8 @@ const closing: (() => unknown)[] = [];
 afterEach(async () => {
   await Promise.all(closing.splice(0).map((close) => close()));
 });
+
+const NOBODY = { address: [0, 0, 0, 0], hardware: [0, 0, 0, 0, 0, 0], port: 0, shortName: "", longName: "" };
 
 const fader = (number: number) => control({ kind: "controller-14", channel: 1, number });
 const button = (number: number) => control({ kind: "note", channel: 1, number });
@@ -107,6 +111,24 @@ describe("universes over real sockets", () => {
     expect(a.heard).toHaveLength(2);
   });
 
+  test("a controller that looks for nodes is told each universe that it asks for; what else the network says is no fault", async () => {
+    const receivers = new DmxReceivers(() => performance.now());
+    const surfaces = [0x123, 4].map((universe) => surface(receivers, [fader(0)], { protocol: "art-net", universe }));
+    await vi.waitFor(() => expect(surfaces[1]!.states.at(-1)).toContain("nobody"));
+    const controller = createSocket("udp4").bind(0, LOOPBACK);
+    await once(controller, "listening");
+    closing.push(() => controller.close());
+    const told: string[] = [];
+    controller.on("message", (b) => told.push(`${b.readUInt16BE(18).toString(16)} ${b[190]} bind ${b[211]}`));
+    controller.send(artPoll(), PORT, LOOPBACK);
+    await vi.waitFor(() => expect(told).toEqual(["0 4 bind 1", "102 3 bind 2"]));
+    controller.send(artPoll([0x100, 0x1ff]), PORT, LOOPBACK);
+    await vi.waitFor(() => expect(told.slice(2)).toEqual(["102 3 bind 2"]));
+    controller.send(artPollReply(NOBODY, 9, 1), PORT, LOOPBACK);
+    controller.send(artDmx([1, 255, 3]), PORT, LOOPBACK); // an odd number of slots
+    await vi.waitFor(() => expect(surfaces[0]!.port.counted.dropped).toBe(1));
+  });
+
   test("a port that another program has for itself is said in words, and opened once it is free", async () => {
     const taken = createSocket("udp4").bind(PORT, LOOPBACK);
     await once(taken, "listening");
@@ -115,4 +137,24 @@ describe("universes over real sockets", () => {
     taken.close();
     await vi.waitFor(() => expect(s.states.at(-1)).toBe("waiting: nobody sends universe 1"), 5000);
   });
+});
+
+test("other computers are told the address of the card that is on their network", () => {
+  const card = (address: string, bits: number, mac: string, internal = false) => ({
+    address,
+    netmask: "",
+    family: "IPv4" as const,
+    mac,
+    internal,
+    cidr: `${address}/${bits}`,
+  });
+  const cards = {
+    lo: [card("127.0.0.1", 8, "00:00:00:00:00:00", true)],
+    a: [card("10.0.7.20", 24, "02:00:00:00:00:0a")],
+    b: [card("192.168.9.4", 16, "02:00:00:00:00:0b")],
+  };
+  expect(addressTowards("192.168.200.1", cards)).toEqual({ address: [192, 168, 9, 4], hardware: [2, 0, 0, 0, 0, 11] });
+  expect(addressTowards("127.0.0.1", cards).address).toEqual([127, 0, 0, 1]);
+  expect(addressTowards("172.16.0.1", cards).address).toEqual([10, 0, 7, 20]);
+  expect(addressTowards("10.0.7.1", {}).address).toEqual([127, 0, 0, 1]);
 });

@@ -2,8 +2,9 @@
  * Universes of DMX that come over the network. All surfaces of one protocol share a socket, and all surfaces of one
  * universe its merged levels; each reads its own part of them as MIDI.
  */
-import { createSocket, type Socket } from "node:dgram";
-import { ART_NET_PORT, ART_NET_SILENT_MS, readArtDmx } from "../../core/dmx/art-net.ts";
+import { createSocket, type RemoteInfo, type Socket } from "node:dgram";
+import { ART_NET_PORT, ART_NET_SILENT_MS, hasIdentifier, isArtDmx, readArtDmx } from "../../core/dmx/art-net.ts";
+import { type ArtPoll, artPollReply, readArtPoll } from "../../core/dmx/art-poll.ts";
 import { readSacn, SACN_PORT, SACN_SILENT_MS, sacnGroup } from "../../core/dmx/sacn.ts";
 import { SlotsAsMidi } from "../../core/dmx/slots-as-midi.ts";
 import { type Levels, Universe } from "../../core/dmx/universe.ts";
@@ -11,12 +12,15 @@ import type { PortState } from "../../core/live/protocol.ts";
 import type { PortRef } from "../../core/show/show.ts";
 import type { Control } from "../../core/show/surface-profile.ts";
 import { Backoff } from "./backoff.ts";
+import { addressTowards } from "./own-address.ts";
 import { failureWords, OPEN, type Port, type PortEvents, RECEIVE_BUFFER_BYTES, WAITING } from "./port.ts";
 
 export type DmxRef = Extract<PortRef, { kind: "dmx" }>;
 
 /** How often silent sources are looked for, in ms. */
 const LOOK_EVERY_MS = 250;
+/** What controllers list us as. */
+const NODE_NAME = "Velvet Hinge";
 
 interface Followed {
   readonly universe: Universe;
@@ -87,7 +91,7 @@ class Receiver {
     socket.on("error", (error: NodeJS.ErrnoException) => this.#failed(socket, failureWords(error, port)));
     socket.on("message", (bytes, from) => {
       if (protocol === "sacn") this.#sacn(bytes);
-      else this.#artNet(bytes, from.address);
+      else this.#artNet(bytes, from);
     });
     socket.bind(port, reach === "network" ? "0.0.0.0" : "127.0.0.1", () => {
       if (socket !== this.#socket) return;
@@ -123,10 +127,13 @@ class Receiver {
       this.#heard(packet.universe, { source: packet.cid, ...packet });
   }
 
-  #artNet(bytes: Uint8Array, address: string): void {
+  #artNet(bytes: Uint8Array, { address, port }: RemoteInfo): void {
     const packet = readArtDmx(bytes);
     if (!packet) {
-      this.#dropped();
+      const poll = readArtPoll(bytes);
+      if (poll) this.#answerPoll(poll, address, port);
+      // The network says other things too, which are none of ours.
+      else if (!hasIdentifier(bytes) || isArtDmx(bytes)) this.#dropped();
       return;
     }
     const { universe, slots, physical, sequence } = packet;
@@ -136,6 +143,21 @@ class Receiver {
       sequence: sequence === 0 ? null : sequence,
       isTerminated: false,
       slots,
+    });
+  }
+
+  #answerPoll({ from, to }: ArtPoll, address: string, port: number): void {
+    const place = addressTowards(address);
+    const numbers = [...this.#followed.keys()].sort((a, b) => a - b);
+    numbers.forEach((number, i) => {
+      if (number < from || number > to) return;
+      const node = {
+        ...place,
+        port: this.#ref.port ?? ART_NET_PORT,
+        shortName: NODE_NAME,
+        longName: `${NODE_NAME}, universe ${number} as a surface`,
+      };
+      this.#socket?.send(artPollReply(node, number, (i % 255) + 1), port, address);
     });
   }
 

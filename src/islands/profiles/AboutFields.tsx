@@ -60,7 +60,7 @@ export function AboutFields({ profile, change }: DeskParts) {
             />
             <Switch
               label="bytes as \02"
-              hint="bytes that are no letters stand as hexadecimal after a backslash"
+              hint="bytes that are no letters stand as hexadecimal after a backslash; {value:8} is a number as one byte, {value:16} as two"
               checked={wire.lineBytes ?? false}
               onChange={(lineBytes) => setWire({ lineBytes })}
             />
