@@ -21,9 +21,9 @@ export function inputKey({ surface, profile }: CompiledSurface): string {
 }
 
 export function deskKey({ desk, profile }: CompiledDesk): string {
-  const { host, port, listenPort, midi, over } = desk;
+  const { host, port, listenPort, midi, over, login } = desk;
   if (midi) return `${desk.profile} ${JSON.stringify(midi.out)}`;
   // A profile that is changed while it is in use may be carried otherwise, or be heard at other topics.
   const topics = carrierOf(profile, over) === "mqtt" ? topicsOf(profile) : [];
-  return `${desk.profile} ${host} ${port} ${listenPort} ${over} ${JSON.stringify([profile.wire, topics])}`;
+  return `${desk.profile} ${host} ${port} ${listenPort} ${over} ${JSON.stringify([profile.wire, topics, login])}`;
 }

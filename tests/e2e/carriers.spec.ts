@@ -110,6 +110,42 @@ test("a desk by an MQTT broker, with retained state and a last will", async ({ p
   }
 });
 
+test("a broker that asks who we are: told why not, then signed in from the card", async ({ page, velvet }) => {
+  const login = { user: "bridge", password: "lantern" };
+  const broker = new Broker(PORTS.broker, login);
+  await broker.start();
+  const lamp = connect({
+    protocol: "mqtt",
+    host: "127.0.0.1",
+    port: PORTS.broker,
+    username: "bridge",
+    password: "lantern",
+  });
+  try {
+    await lamp.publishAsync("quay/lamp", "1", { retain: true });
+    const profile = lampDesk("quay/lamp/set 1", "quay/lamp/set 0", "quay/lamp {value}");
+    await describe(page, velvet, profile, "lines by an MQTT broker");
+    await addAndMap(page, PORTS.broker, "lines by an MQTT broker");
+    await expectLight(page, "pad-15", "dim");
+    await page.getByRole("link", { name: /Connect/ }).click();
+    const card = page.getByRole("article", { name: "Lamp house" });
+    await expect(card).toContainText("No connection: it does not let us in with this user and password");
+    await card.getByRole("button", { name: "Change address" }).click();
+    const dialog = page.getByRole("dialog", { name: "Address of Lamp house" });
+    await dialog.getByLabel("User").fill(login.user);
+    await dialog.getByLabel("Password").fill(login.password);
+    await dialog.getByRole("button", { name: "Use this address" }).click();
+    await expect(card).toHaveAttribute("data-health", "answering");
+    await expect(card).not.toContainText("No connection");
+    await page.getByRole("link", { name: /Map/ }).click();
+    await expectLight(page, "pad-15", "full");
+  } finally {
+    await lamp.endAsync(true);
+    await broker.stop();
+    broker.clean();
+  }
+});
+
 test("a desk by HTTP requests, whose answers are what it reports", async ({ page, velvet }) => {
   const asked: string[] = [];
   let isOn = false;

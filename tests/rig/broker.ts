@@ -1,9 +1,10 @@
 /** An MQTT broker of the system (Debian's mosquitto) on a port of loopback, for as long as a test needs it. */
-import { type ChildProcess, spawn } from "node:child_process";
+import { type ChildProcess, execFileSync, spawn } from "node:child_process";
 import { once } from "node:events";
-import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { chmodSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import type { Login } from "../../src/core/show/show.ts";
 import { findMosquitto } from "../../tools/test-programs.mjs";
 
 export class Broker {
@@ -11,9 +12,17 @@ export class Broker {
   readonly #folder = mkdtempSync(join(tmpdir(), "velvet-broker-"));
   #process: ChildProcess | null = null;
 
-  constructor(port: number) {
+  /** `login`: the only one that is let in; left out, everybody is. */
+  constructor(port: number, login?: Login) {
     this.#port = port;
-    writeFileSync(join(this.#folder, "conf"), `listener ${port} 127.0.0.1\nallow_anonymous true\npersistence false\n`);
+    const passwords = join(this.#folder, "passwords");
+    const who = login ? `allow_anonymous false\npassword_file ${passwords}` : "allow_anonymous true";
+    writeFileSync(join(this.#folder, "conf"), `listener ${port} 127.0.0.1\npersistence false\n${who}\n`);
+    if (!login) return;
+    execFileSync("mosquitto_passwd", ["-b", "-c", passwords, login.user, login.password], { stdio: "pipe" });
+    // It may run as a user of its own.
+    chmodSync(this.#folder, 0o755);
+    chmodSync(passwords, 0o644);
   }
 
   async start(): Promise<void> {

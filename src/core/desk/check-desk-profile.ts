@@ -7,7 +7,7 @@ import {
   type MessageTemplate,
 } from "../show/desk-profile.ts";
 import type { Problem } from "../show/problem.ts";
-import { ANY, exampleLine, matchLine, parseLinePattern } from "./line-pattern.ts";
+import { ANY, exampleLine, linePattern, matchLine, parseLinePattern } from "./line-pattern.ts";
 import { midiPatternFaults } from "./midi-pattern.ts";
 import { midiTemplateFaults } from "./midi-template.ts";
 import { parseTemplate, type Template, wholeName } from "./template.ts";
@@ -192,9 +192,8 @@ export function checkDeskProfile(profile: DeskProfile): Problem[] {
       return p ? wireText(p, p.from) : "1";
     };
     if ("line" in x.heard && "line" in y.heard) {
-      const a = parseLinePattern((x.heard as HeardLine).line);
-      const b = parseLinePattern((y.heard as HeardLine).line);
-      return a.ok && b.ok && matchLine(b.pattern, exampleLine(a.pattern, sample)) !== null;
+      const [a, b] = [x, y].map(({ heard }) => linePattern((heard as HeardLine).line, profile.wire.lineBytes ?? false));
+      return !!a && !!b && matchLine(b, exampleLine(a, sample)) !== null;
     }
     if (!("address" in x.heard && "address" in y.heard)) return false;
     const [a, b] = [x.heard, y.heard] as { address: string; argument: number }[];

@@ -76,6 +76,9 @@ export type TrafficEntry = z.infer<typeof TrafficEntry>;
 export const PortState = z.strictObject({ state: z.enum(["open", "waiting", "failed"]), detail: z.string() });
 export type PortState = z.infer<typeof PortState>;
 
+/** Detail of a port whose host or broker asks who we are, and said no. */
+export const NOT_LET_IN = "it does not let us in with this user and password";
+
 export const DeskLive = z.strictObject({
   health: z.enum(["waiting", "answering", "silent", "refusing", "inside"]),
   sinceMs: z.number(),

@@ -74,6 +74,7 @@ export const Edit = z.discriminatedUnion("kind", [
     listenPort: Desk.shape.listenPort,
     /** Left out, what its kind has by itself. */
     over: Desk.shape.over,
+    login: Desk.shape.login,
   }),
   z.strictObject({ kind: z.literal("set-desk-midi"), id: Id, in: PortRef, out: PortRef }),
   z.strictObject({ kind: z.literal("set-desk-when-silent"), id: Id, whenSilent: WhenSilent }),

@@ -178,10 +178,11 @@ function put<T extends { id: string }>(list: T[], item: T): void {
   else list[at] = item;
 }
 
-function setAddress(desk: Desk, { host, port, listenPort, over }: Extract<Edit, { kind: "set-desk-address" }>): void {
-  Object.assign(desk, { host, port, listenPort });
-  if (over) desk.over = over;
-  else delete desk.over;
+function setAddress(
+  desk: Desk,
+  { kind: _kind, id: _id, ...address }: Extract<Edit, { kind: "set-desk-address" }>,
+): void {
+  assign(desk, { over: null, login: null, ...address });
 }
 
 function byId<T extends { id: string }>(list: T[], id: string): T {

@@ -151,6 +151,7 @@ export function replaceDesk(draft: Show, id: string, next: DeskProfile, old: Des
   if (next.wire.kind === "midi") desk.midi ??= { in: { kind: "none" }, out: { kind: "none" } };
   else delete desk.midi;
   delete desk.over;
+  delete desk.login;
   const functions = new Map(next.functions.map((f) => [f.id, f]));
   const states = new Set(next.states.map((s) => s.id));
   for (const m of draft.mappings) {

@@ -58,6 +58,20 @@ export const WhenSilent = z.enum(["keep", "drop", "send"]);
 export type WhenSilent = z.infer<typeof WhenSilent>;
 export const DEFAULT_WHEN_SILENT: WhenSilent = "keep";
 
+/** Who we are to a broker or a host that asks; it stands in the show as it was typed. No colon in the user (RFC 7617). */
+export const Login = z.strictObject({
+  user: z
+    .string()
+    .min(1)
+    .max(100)
+    .regex(/^[^:\p{Cc}]*$/u, "a user without a colon"),
+  password: z
+    .string()
+    .max(200)
+    .regex(/^\P{Cc}*$/u, "a password without control characters"),
+});
+export type Login = z.infer<typeof Login>;
+
 export const Desk = z.strictObject({
   id: Id,
   name: Name,
@@ -71,6 +85,7 @@ export const Desk = z.strictObject({
   whenSilent: WhenSilent.optional(),
   /** What carries its messages, where that is not what its kind has by itself. */
   over: Carrier.optional(),
+  login: Login.optional(),
 });
 export type Desk = z.infer<typeof Desk>;
 

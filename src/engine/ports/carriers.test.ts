@@ -5,6 +5,8 @@ import { createConnection, createServer as createTcpServer, type Socket } from "
 import { afterEach, describe, expect, test, vi } from "vitest";
 import { Broker } from "../../../tests/rig/broker.ts";
 import { findMosquitto } from "../../../tools/test-programs.mjs";
+import { NOT_LET_IN } from "../../core/live/protocol.ts";
+import type { Login } from "../../core/show/show.ts";
 import { LineFraming } from "../../core/stream/line-framing.ts";
 import { HttpPort } from "./http.ts";
 import { MqttPort } from "./mqtt.ts";
@@ -101,6 +103,27 @@ describe("HTTP", () => {
     expect(port.counted).toMatchObject({ out: 3, refused: 2 });
   });
 
+  test("a host that asks who we are is told; one that says no is told of, and tried again", async () => {
+    const login = { user: "bridge", password: "lantern: ä" };
+    const asked: (string | undefined)[] = [];
+    let known = false;
+    await served((request) => {
+      asked.push(request.headers.authorization);
+      return known ? [200, "ok"] : [401, "who?"];
+    });
+    const { port, heard, states } = opened((events) => new HttpPort({ ...address, login }, events));
+    line(port, "GET /state");
+    await vi.waitFor(() => expect(states.at(-1)).toBe(`failed: ${NOT_LET_IN}`));
+    known = true;
+    line(port, "GET /state");
+    await vi.waitFor(() => expect(states.at(-1)).toBe("open"));
+    expect([heard, asked[0]]).toEqual([["401 who?", "200 ok"], "Basic YnJpZGdlOmxhbnRlcm46IMOk"]);
+    const own = { ...address, headers: { Authorization: "Bearer moon" }, login };
+    const other = opened((events) => new HttpPort(own, events));
+    line(other.port, "GET /state");
+    await vi.waitFor(() => expect(asked.at(-1)).toBe("Bearer moon"));
+  });
+
   test("an answer without end is not read to its end; closing ends what is under way", async () => {
     await served((request) => (request.url === "/long" ? [200, "x".repeat(100_000)] : null));
     const { port, heard, states } = open();
@@ -118,8 +141,8 @@ describe.runIf(findMosquitto())("MQTT", () => {
   const open = (version: "3.1.1" | "5", will = "", topics = ["stage/+"]) =>
     opened((events) => new MqttPort({ host: HOST, port: PORTS.mqtt, version, topics, will }, events));
 
-  async function broker(): Promise<Broker> {
-    const own = new Broker(PORTS.mqtt);
+  async function broker(login?: Login): Promise<Broker> {
+    const own = new Broker(PORTS.mqtt, login);
     closing.push(async () => {
       await own.stop();
       own.clean();
@@ -141,6 +164,21 @@ describe.runIf(findMosquitto())("MQTT", () => {
     await vi.waitFor(() => expect(late.heard).toEqual(["stage/page 3"]), 5000);
     line(a.port, "stage/# 1");
     expect(a.port.counted).toMatchObject({ in: 2, out: 1, dropped: 1 });
+  });
+
+  test.each(["3.1.1", "5"] as const)("a broker that asks who we are lets in who it knows (%s)", async (version) => {
+    const login = { user: "bridge", password: "lantern: ä" };
+    await broker(login);
+    const address = { host: HOST, port: PORTS.mqtt, version, topics: ["stage/+"], will: "" };
+    const known = opened((events) => new MqttPort({ ...address, login }, events));
+    const unknown = opened((events) => new MqttPort(address, events));
+    const wrong = opened((events) => new MqttPort({ ...address, login: { ...login, password: "x" } }, events));
+    await vi.waitFor(() => expect(known.states.at(-1)).toBe("open"), 5000);
+    for (const { states } of [unknown, wrong])
+      await vi.waitFor(() => expect(states).toContain(`failed: ${NOT_LET_IN}`), 5000);
+    line(known.port, "stage/cue 1");
+    await vi.waitFor(() => expect(known.heard).toEqual(["stage/cue 1"]));
+    expect([...unknown.states, ...wrong.states]).not.toContain("open");
   });
 
   test("the last will is said for one that is cut off, and not for one that leaves", async () => {

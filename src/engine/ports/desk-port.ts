@@ -19,6 +19,7 @@ const HTTP_TIMEOUT_MS = 2000;
 
 export function deskPort(desk: Desk, profile: DeskProfile, events: PortEvents): Port {
   const { host, port, listenPort } = desk;
+  const login = desk.login ? { login: desk.login } : {};
   const { kind, lineEnd = "lf", lineBytes } = profile.wire;
   const lines = kind === "line-tcp" ? new LineFraming(lineEnd, lineBytes) : null;
   const carrier = carrierOf(profile, desk.over);
@@ -40,11 +41,11 @@ export function deskPort(desk: Desk, profile: DeskProfile, events: PortEvents): 
       );
     case "http": {
       const { headers = {}, timeoutMs = HTTP_TIMEOUT_MS } = profile.wire.http ?? {};
-      return new HttpPort({ host, port, headers, timeoutMs }, events);
+      return new HttpPort({ host, port, headers, timeoutMs, ...login }, events);
     }
     case "mqtt": {
       const { version = "3.1.1", will = "" } = profile.wire.mqtt ?? {};
-      return new MqttPort({ host, port, version, will, topics: topicsOf(profile) }, events);
+      return new MqttPort({ host, port, version, will, topics: topicsOf(profile), ...login }, events);
     }
     default:
       return carrier satisfies never;

@@ -3,6 +3,8 @@
  * one queue, so that commands arrive in the order they were given.
  */
 import { Agent, type IncomingMessage, request } from "node:http";
+import { NOT_LET_IN } from "../../core/live/protocol.ts";
+import type { Login } from "../../core/show/show.ts";
 import { answerLine, type HttpRequest, requestOf } from "../../core/stream/http-line.ts";
 import { failureWords, OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
 
@@ -12,12 +14,22 @@ export interface HttpAddress {
   headers: Readonly<Record<string, string>>;
   /** Longest wait for an answer. */
   timeoutMs: number;
+  /** Told with every request (RFC 7617, "Basic"), unless the header fields have an authorization of their own. */
+  login?: Login;
 }
 
 /** Requests that may wait; past it they are dropped and counted, for the other end is too slow. */
 const MOST_WAITING = 64;
 /** Longest answer that is read, in bytes. */
 const LONGEST_ANSWER = 65_536;
+
+/** RFC 9110, section 15.5.2. */
+const UNAUTHORIZED = 401;
+
+function authorization(login: Login | undefined): Record<string, string> {
+  if (!login) return {};
+  return { authorization: `Basic ${Buffer.from(`${login.user}:${login.password}`).toString("base64")}` };
+}
 
 interface Queue {
   users: number;
@@ -35,11 +47,13 @@ export class HttpPort implements Port {
   readonly #decoder = new TextDecoder();
   readonly #encoder = new TextEncoder();
   readonly #abort = new AbortController();
+  readonly #fields: Readonly<Record<string, string>>;
   #queue: Queue | null = null;
   #isFailed = false;
 
   constructor(address: HttpAddress, events: PortEvents) {
     this.#address = address;
+    this.#fields = { ...authorization(address.login), ...address.headers };
     this.#events = events;
   }
 
@@ -86,9 +100,12 @@ export class HttpPort implements Port {
     if (this.#abort.signal.aborted) return;
     this.counted.out++;
     try {
-      const line = await this.#answer(asked, agent);
-      if (this.#isFailed) this.#events.state(OPEN);
-      this.#isFailed = false;
+      const { status, line } = await this.#answer(asked, agent);
+      if (status === UNAUTHORIZED) this.#notLetIn();
+      else if (this.#isFailed) {
+        this.#events.state(OPEN);
+        this.#isFailed = false;
+      }
       this.counted.in++;
       this.#events.message(this.#encoder.encode(line));
     } catch (error) {
@@ -96,16 +113,22 @@ export class HttpPort implements Port {
     }
   }
 
-  #answer({ method, path, body, contentType }: HttpRequest, agent: Agent): Promise<string> {
-    const { host, port, headers, timeoutMs } = this.#address;
+  #answer({ method, path, body, contentType }: HttpRequest, agent: Agent): Promise<Answer> {
+    const { host, port, timeoutMs } = this.#address;
     const withBody = body === "" ? {} : { "content-type": contentType, "content-length": Buffer.byteLength(body) };
     return new Promise((resolve, reject) => {
       const signal = AbortSignal.any([this.#abort.signal, AbortSignal.timeout(timeoutMs)]);
-      const asking = request({ agent, host, port, method, path, signal, headers: { ...withBody, ...headers } });
+      const asking = request({ agent, host, port, method, path, signal, headers: { ...withBody, ...this.#fields } });
       asking.on("error", reject);
       asking.on("response", (response) => readAnswer(response).then(resolve, reject));
       asking.end(body);
     });
+  }
+
+  #notLetIn(): void {
+    this.counted.refused++;
+    this.#isFailed = true;
+    this.#events.state({ state: "failed", detail: NOT_LET_IN });
   }
 
   #failed(error: NodeJS.ErrnoException): void {
@@ -122,7 +145,12 @@ export class HttpPort implements Port {
   }
 }
 
-async function readAnswer(response: IncomingMessage): Promise<string> {
+interface Answer {
+  readonly status: number;
+  readonly line: string;
+}
+
+async function readAnswer(response: IncomingMessage): Promise<Answer> {
   const pieces: Buffer[] = [];
   let length = 0;
   for await (const piece of response as AsyncIterable<Buffer>) {
@@ -130,7 +158,8 @@ async function readAnswer(response: IncomingMessage): Promise<string> {
     if (length > LONGEST_ANSWER) throw new Error("its answer is too long");
     pieces.push(piece);
   }
-  return answerLine(response.statusCode ?? 0, Buffer.concat(pieces).toString());
+  const status = response.statusCode ?? 0;
+  return { status, line: answerLine(status, Buffer.concat(pieces).toString()) };
 }
 
 async function work(queue: Queue): Promise<void> {

@@ -1,6 +1,8 @@
 /** Lines as messages of an MQTT broker (3.1.1 or 5), by which several computers share one show network. */
 import { randomBytes } from "node:crypto";
 import { connect, type MqttClient } from "mqtt";
+import { NOT_LET_IN } from "../../core/live/protocol.ts";
+import type { Login } from "../../core/show/show.ts";
 import { topicLine, topicMessageOf } from "../../core/stream/topic-line.ts";
 import { Backoff } from "./backoff.ts";
 import { failureWords, OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
@@ -13,6 +15,7 @@ export interface BrokerAddress {
   topics: readonly string[];
   /** A line that the broker says for us when we are gone; empty = none. */
   will: string;
+  login?: Login;
 }
 
 const CONNECT_WITHIN_MS = 5000;
@@ -39,7 +42,7 @@ export class MqttPort implements Port {
   }
 
   open(): void {
-    const { host, port, version, topics, will } = this.#address;
+    const { host, port, version, topics, will, login } = this.#address;
     const last = topicMessageOf(will);
     this.#events.state(WAITING);
     const client = connect({
@@ -52,6 +55,7 @@ export class MqttPort implements Port {
       keepalive: KEEP_ALIVE_S,
       connectTimeout: CONNECT_WITHIN_MS,
       reconnectPeriod: 0, // ours has pauses that grow and differ
+      ...(login ? { username: login.user, password: login.password } : {}),
       ...(last ? { will: { topic: last.topic, payload: Buffer.from(last.payload), qos: 0, retain: last.retain } } : {}),
     });
     this.#client = client;
@@ -127,9 +131,13 @@ export class MqttPort implements Port {
   }
 }
 
+/** Wrong user or password, and not allowed: MQTT 3.1.1, table 3.1, and MQTT 5, table 3-1. */
+const LOGIN_CODES = new Set([0x04, 0x05, 0x86, 0x87]);
+
 type Trouble = Error & { code?: number | string };
 
 /** The broker's reasons have numbers and a sentence, those of the system a word. */
 function troubleWords(error: Trouble, port: number): string {
+  if (typeof error.code === "number" && LOGIN_CODES.has(error.code)) return NOT_LET_IN;
   return typeof error.code === "string" ? failureWords(error as NodeJS.ErrnoException, port) : error.message;
 }

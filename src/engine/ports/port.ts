@@ -45,7 +45,7 @@ export function failureWords(error: NodeJS.ErrnoException, port: number): string
       return "this computer does not have that address";
     case "ENOTFOUND":
     case "EAI_AGAIN":
-      return "the name of the desk is not known on this network";
+      return "that name is not known on this network";
     case "ENETUNREACH":
     case "EHOSTUNREACH":
       return "there is no way to that address from this computer";

@@ -132,7 +132,7 @@ test("a peer on this machine is listened to on loopback only", () => {
 });
 test.each([
   ["EACCES", "this computer does not allow port 80"],
-  ["ENOTFOUND", "the name of the desk is not known on this network"],
+  ["ENOTFOUND", "that name is not known on this network"],
   ["ENETUNREACH", "there is no way to that address from this computer"],
   ["EADDRNOTAVAIL", "this computer does not have that address"],
   ["EWHATEVER", "the system says EWHATEVER"],

@@ -7,7 +7,7 @@ import { newId } from "../map/new-ids.ts";
 import { FIELD, TextField } from "../parts/controls.tsx";
 import { Field, FormDialog } from "../parts/FormDialog.tsx";
 import { Select } from "../parts/Select.tsx";
-import { type Address, AddressFields, addressOf } from "./AddressFields.tsx";
+import { type Address, AddressFields, addressOf, NOBODY } from "./AddressFields.tsx";
 import { MidiPortFields } from "./MidiPortFields.tsx";
 
 export function AddDesk({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
@@ -27,7 +27,7 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
     const used = new Set(desks.map((d) => d.listenPort));
     let free = port + 1;
     while (used.has(free)) free++;
-    return { host: "127.0.0.1", port: String(port), listenPort: String(free) };
+    return { host: "127.0.0.1", port: String(port), listenPort: String(free), ...NOBODY };
   });
   const [ports, setPorts] = useState<NonNullable<Desk["midi"]>>({ in: { kind: "none" }, out: { kind: "none" } });
   const chosen = profiles.get(profile);
@@ -39,7 +39,7 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
     if (!next) return;
     if (name === chosen?.name) setName(next.name);
     const port = address.port === String(chosen?.wire.port) ? String(next.wire.port) : address.port;
-    setAddress({ ...address, port, over: undefined });
+    setAddress({ ...address, port, over: undefined, ...NOBODY });
   };
   return (
     <FormDialog

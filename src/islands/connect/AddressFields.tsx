@@ -10,6 +10,9 @@ export interface Address {
   listenPort: string;
   /** Left out, what the kind of desk has by itself. */
   over?: Carrier | undefined;
+  /** Who we are to a host or broker that asks; both empty = nobody. */
+  user: string;
+  password: string;
 }
 
 type Wire = DeskProfile["wire"]["kind"];
@@ -73,7 +76,10 @@ export function AddressFields({ profile, address, onChange }: Props) {
             label="Carried by"
             value={carrier}
             options={carriers.map((c) => ({ value: c, label: carrierWords(profile.wire.kind, c) }))}
-            onChange={(v) => onChange({ ...address, over: v === carrierOf(profile) ? undefined : (v as Carrier) })}
+            onChange={(v) => {
+              const over = v === carrierOf(profile) ? undefined : (v as Carrier);
+              onChange({ ...address, ...(asksWho(v as Carrier) ? {} : NOBODY), over });
+            }}
             className={FIELD}
           />
         </Field>
@@ -92,8 +98,36 @@ export function AddressFields({ profile, address, onChange }: Props) {
           />
         </Field>
       ) : null}
+      {asksWho(carrier) ? (
+        <>
+          <Field
+            label="user"
+            hint={carrier === "mqtt" ? "where the broker asks for one" : "where the host asks for one"}
+          >
+            <TextField
+              label="User"
+              value={address.user}
+              autoComplete="off"
+              onChange={(e) => onChange({ ...address, user: e.target.value })}
+            />
+          </Field>
+          <Field label="password" hint="kept in the show as it is typed">
+            <TextField
+              label="Password"
+              type="password"
+              autoComplete="off"
+              value={address.password}
+              onChange={(e) => onChange({ ...address, password: e.target.value })}
+            />
+          </Field>
+        </>
+      ) : null}
     </>
   );
+}
+
+function asksWho(carrier: Carrier): boolean {
+  return carrier === "http" || carrier === "mqtt";
 }
 
 /** Whether the desk speaks to a port of this computer. */
@@ -102,10 +136,19 @@ export function isHeardOn(carrier: Carrier): boolean {
 }
 
 /** As an edit wants it; what is no number is refused there, with a sentence. */
-export function addressOf({ host, port, listenPort, over }: Address) {
-  return { host: host.trim(), port: Number(port), listenPort: Number(listenPort), ...(over ? { over } : {}) };
+export function addressOf({ host, port, listenPort, over, user, password }: Address) {
+  return {
+    host: host.trim(),
+    port: Number(port),
+    listenPort: Number(listenPort),
+    ...(over ? { over } : {}),
+    ...(user === "" && password === "" ? {} : { login: { user, password } }),
+  };
 }
 
-export function typedAddress({ host, port, listenPort, over }: Desk): Address {
-  return { host, port: String(port), listenPort: String(listenPort), over };
+export function typedAddress({ host, port, listenPort, over, login }: Desk): Address {
+  const { user, password } = login ?? NOBODY;
+  return { host, port: String(port), listenPort: String(listenPort), over, user, password };
 }
+
+export const NOBODY = { user: "", password: "" };

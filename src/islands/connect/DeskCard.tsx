@@ -10,6 +10,7 @@ import { FormDialog } from "../parts/FormDialog.tsx";
 import { StateMark } from "../parts/Health.tsx";
 import { Select } from "../parts/Select.tsx";
 import { AddressFields, addressOf, carrierWords, isHeardOn, typedAddress } from "./AddressFields.tsx";
+import { DeskTrouble } from "./DeskTrouble.tsx";
 import { MidiPortFields } from "./MidiPortFields.tsx";
 import { PortAdvice } from "./PortAdvice.tsx";
 import { portWords } from "./ports.ts";
@@ -55,7 +56,7 @@ export function DeskCard({ desk }: { desk: Desk }) {
       />
       <CardWays of="desks" id={desk.id} input={<Way>{ways.input}</Way>} output={<Way>{ways.output}</Way>} />
       <PortAdvice id={desk.id} />
-      <Trouble desk={desk} checks={profile?.wire.checkAtDesk ?? []} />
+      {profile ? <DeskTrouble desk={desk} profile={profile} /> : null}
       <div className="flex items-center gap-2">
         {!asked ? null : (
           <Button
@@ -116,60 +117,6 @@ function Tried({ id }: { id: string }) {
         return "No answer came.";
     }
   });
-}
-
-/** Why a desk does not answer, and what to do about it. */
-function Trouble({ desk, checks }: { desk: Desk; checks: readonly string[] }) {
-  const { health, state, detail } = useLive(
-    useShallow((l) => {
-      const live = l.desks[desk.id];
-      return { health: live?.health, ...live?.port };
-    }),
-  );
-  if (state === "failed" && health !== "refusing")
-    return (
-      <Tip>
-        <b className="text-white">Our own port did not open:</b> {detail}. Choose another port to listen on.
-      </Tip>
-    );
-  if (state === "waiting" && detail)
-    return (
-      <Tip>
-        <b className="text-white">No connection:</b> {detail}. It is tried again by itself.
-      </Tip>
-    );
-  if (health === "refusing")
-    return (
-      <Tip>
-        <b className="text-white">Nobody listens there.</b> {desk.host} is on the network and refuses port {desk.port}.
-        <ol className="mt-1 ml-4 list-decimal">
-          <li>is the desk running, and is its remote control switched on?</li>
-          <li>is {desk.port} the port it listens on?</li>
-          <li>is {desk.host} the desk, and not another computer?</li>
-        </ol>
-      </Tip>
-    );
-  if (health === "silent")
-    return (
-      <Tip>
-        <b className="text-white">It gets messages and says nothing.</b> The address exists, nobody refuses. Check at
-        the desk:
-        <ol className="mt-1 ml-4 list-decimal">
-          {checks.map((c) => (
-            <li key={c}>{c}</li>
-          ))}
-        </ol>
-      </Tip>
-    );
-  return null;
-}
-
-function Tip({ children }: { children: React.ReactNode }) {
-  return (
-    <div role="alert" className="rounded-lg bg-alert-ground px-3 py-2.5 text-[12.5px] leading-[1.45] text-alert-ink">
-      {children}
-    </div>
-  );
 }
 
 function AddressDialog({ desk, open, onOpenChange }: { desk: Desk; open: boolean; onOpenChange(open: boolean): void }) {
