@@ -111,6 +111,28 @@ describe("universes over real sockets", () => {
     expect(a.heard).toHaveLength(2);
   });
 
+  test("a universe comes to its group, as long as a surface follows it", async () => {
+    const receivers = new DmxReceivers(
+      () => performance.now(),
+      () => ["127.0.0.1"], // groups of loopback only: nothing leaves this computer
+    );
+    const s = surface(receivers, [fader(0)], { reach: "network", universe: 258 });
+    const other = surface(receivers, [fader(0)], { reach: "network", universe: 1 });
+    await vi.waitFor(() => expect(other.states.at(-1)).toContain("nobody"));
+    const socket = createSocket("udp4").bind(0, LOOPBACK);
+    await once(socket, "listening");
+    closing.push(() => socket.close());
+    socket.setMulticastInterface(LOOPBACK);
+    socket.setMulticastTTL(0);
+    socket.send(sacnPacket([255], { universe: 258 }), PORT, "239.255.1.2");
+    await vi.waitFor(() => expect(s.heard).toEqual(["b0007f", "b0207f"]));
+    await s.port.close();
+    socket.send(sacnPacket([0], { universe: 258, sequence: 1 }), PORT, "239.255.1.2");
+    socket.send(sacnPacket([255], { universe: 1 }), PORT, "239.255.0.1");
+    await vi.waitFor(() => expect(other.heard).toEqual(["b0007f", "b0207f"]));
+    expect(s.heard).toHaveLength(2);
+  });
+
   test("a controller that looks for nodes is told each universe that it asks for; what else the network says is no fault", async () => {
     const receivers = new DmxReceivers(() => performance.now());
     const surfaces = [0x123, 4].map((universe) => surface(receivers, [fader(0)], { protocol: "art-net", universe }));

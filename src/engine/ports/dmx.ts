@@ -12,10 +12,13 @@ import type { PortState } from "../../core/live/protocol.ts";
 import type { PortRef } from "../../core/show/show.ts";
 import type { Control } from "../../core/show/surface-profile.ts";
 import { Backoff } from "./backoff.ts";
-import { addressTowards } from "./own-address.ts";
+import { Groups, RENEW_GROUPS_MS } from "./groups.ts";
+import { addressTowards, ownAddresses } from "./own-address.ts";
 import { failureWords, OPEN, type Port, type PortEvents, RECEIVE_BUFFER_BYTES, WAITING } from "./port.ts";
 
 export type DmxRef = Extract<PortRef, { kind: "dmx" }>;
+
+type OwnAddresses = () => readonly string[];
 
 /** How often silent sources are looked for, in ms. */
 const LOOK_EVERY_MS = 250;
@@ -38,10 +41,14 @@ class Receiver {
   readonly #backoff = new Backoff();
   readonly #looking: NodeJS.Timeout;
   #isClosed = false;
+  readonly #addresses: OwnAddresses;
+  #groups: Groups | null = null;
+  #renewedMs = 0;
 
-  constructor(ref: DmxRef, nowMs: () => number) {
+  constructor(ref: DmxRef, nowMs: () => number, addresses: OwnAddresses) {
     this.#ref = ref;
     this.#nowMs = nowMs;
+    this.#addresses = addresses;
     this.#looking = setInterval(() => this.#look(), LOOK_EVERY_MS);
     this.#open();
   }
@@ -69,7 +76,7 @@ class Receiver {
     followed?.ports.delete(port);
     if (!followed || followed.ports.size > 0) return;
     this.#followed.delete(number);
-    if (this.#isInGroups && this.#state === OPEN) this.#socket?.dropMembership(sacnGroup(number));
+    this.#groups?.leave(sacnGroup(number));
   }
 
   close(): Promise<void> {
@@ -97,15 +104,15 @@ class Receiver {
       if (socket !== this.#socket) return;
       this.#backoff.reset();
       this.#state = OPEN;
+      this.#groups = this.#isInGroups ? new Groups(socket, this.#addresses) : null;
       for (const number of this.#followed.keys()) this.#join(number);
       this.#tellAll();
     });
   }
 
   #join(number: number): void {
-    if (!this.#isInGroups) return;
     try {
-      this.#socket!.addMembership(sacnGroup(number));
+      this.#groups?.join(sacnGroup(number));
     } catch (error) {
       this.#failed(this.#socket!, failureWords(error as NodeJS.ErrnoException, this.#ref.port ?? SACN_PORT));
     }
@@ -172,6 +179,10 @@ class Receiver {
   }
 
   #look(): void {
+    if (this.#groups && this.#nowMs() - this.#renewedMs > RENEW_GROUPS_MS) {
+      this.#renewedMs = this.#nowMs();
+      this.#groups.renew();
+    }
     for (const [number, followed] of this.#followed) {
       const had = followed.universe.sourceCount;
       if (followed.universe.tick(this.#nowMs()))
@@ -204,6 +215,7 @@ class Receiver {
   #drop(): Promise<void> {
     const socket = this.#socket;
     this.#socket = null;
+    this.#groups = null;
     if (!socket) return Promise.resolve();
     return new Promise((resolve) => {
       try {
@@ -217,15 +229,18 @@ class Receiver {
 
 export class DmxReceivers {
   readonly #nowMs: () => number;
+  readonly #addresses: OwnAddresses;
   readonly #receivers = new Map<string, Receiver>();
 
-  constructor(nowMs: () => number) {
+  /** `addresses`: of this computer's cards, on which groups are joined. */
+  constructor(nowMs: () => number, addresses: OwnAddresses = ownAddresses) {
     this.#nowMs = nowMs;
+    this.#addresses = addresses;
   }
 
   follow(port: DmxPort, ref: DmxRef): void {
     const key = keyOf(ref);
-    const receiver = this.#receivers.get(key) ?? new Receiver(ref, this.#nowMs);
+    const receiver = this.#receivers.get(key) ?? new Receiver(ref, this.#nowMs, this.#addresses);
     this.#receivers.set(key, receiver);
     receiver.follow(port, ref.universe);
   }

@@ -1,5 +1,4 @@
-/** By which address another computer reaches this one. */
-
+/** By which addresses other computers reach this one. */
 import { BlockList } from "node:net";
 import { networkInterfaces } from "node:os";
 
@@ -10,11 +9,14 @@ export interface OwnAddress {
   readonly hardware: readonly number[];
 }
 
+/** Of every card, IPv4, this computer's own (loopback) among them. */
+export function ownAddresses(): string[] {
+  return cardsOf(networkInterfaces()).map((card) => card.address);
+}
+
 /** The address of the card whose network has `peer` (IPv4) in it; where none has, that of the first card. */
 export function addressTowards(peer: string, interfaces = networkInterfaces()): OwnAddress {
-  const cards = Object.values(interfaces)
-    .flatMap((list) => list ?? [])
-    .filter((card) => card.family === "IPv4" && card.cidr !== null);
+  const cards = cardsOf(interfaces);
   const near = cards.find(({ cidr }) => {
     const [network, bits] = cidr!.split("/");
     const own = new BlockList();
@@ -26,4 +28,10 @@ export function addressTowards(peer: string, interfaces = networkInterfaces()): 
     address: (card?.address ?? "127.0.0.1").split(".").map(Number),
     hardware: (card?.mac ?? "00:00:00:00:00:00").split(":").map((pair) => Number.parseInt(pair, 16)),
   };
+}
+
+function cardsOf(interfaces: ReturnType<typeof networkInterfaces>) {
+  return Object.values(interfaces)
+    .flatMap((list) => list ?? [])
+    .filter((card) => card.family === "IPv4" && card.cidr !== null);
 }

@@ -180,6 +180,32 @@ describe("an address of many", () => {
     other.send(Uint8Array.of(7), listen, "127.0.0.1");
     expect(await once(events, "message")).toEqual([[7]]);
   });
+  test("of a group: what is said to it is heard", async () => {
+    const events = new EventEmitter();
+    const said: number[][] = [];
+    const listen = await free();
+    const port = new UdpPort(
+      { peer: { host: "239.255.77.1", port: listen }, listen: { host: "0.0.0.0", port: listen } },
+      {
+        message: (bytes) => {
+          said.push([...bytes]);
+          events.emit("message");
+        },
+        refused: () => {},
+        state: ({ state }) => events.emit(state),
+      },
+      () => ["127.0.0.1"], // groups of loopback only: nothing leaves this computer
+    );
+    closing.push(() => port.close());
+    port.open();
+    await once(events, "open");
+    const other = await peer();
+    other.setMulticastInterface("127.0.0.1");
+    other.setMulticastTTL(0);
+    other.send(Uint8Array.of(7), listen, "239.255.77.1");
+    await once(events, "message");
+    expect(said).toEqual([[7]]);
+  });
   test("of a group that cannot be joined: said in words, and tried again", async () => {
     const { port, events } = open({ peer: { host: "239.300.0.1", port: 5000 } });
     const [failed] = (await once(events, "failed")) as [PortState];

@@ -9,6 +9,8 @@ import { createSocket, type Socket } from "node:dgram";
 import type { PortState } from "../../core/live/protocol.ts";
 import type { LineFraming } from "../../core/stream/line-framing.ts";
 import { Backoff } from "./backoff.ts";
+import { Groups, RENEW_GROUPS_MS } from "./groups.ts";
+import { ownAddresses } from "./own-address.ts";
 import {
   failureWords,
   listenAddressFor,
@@ -46,10 +48,14 @@ export class UdpPort implements Port {
   #closed = false;
   readonly #backoff = new Backoff();
   #retry: NodeJS.Timeout | null = null;
+  readonly #addresses: () => readonly string[];
+  #renewing: NodeJS.Timeout | null = null;
   /** Buffers for each length of datagram, and the one whose turn it is. */
   readonly #scratch = new Map<number, { buffers: Buffer[]; next: number }>();
 
-  constructor(address: UdpAddress, events: PortEvents) {
+  /** `addresses`: of this computer's cards, on which a group is joined. */
+  constructor(address: UdpAddress, events: PortEvents, addresses: () => readonly string[] = ownAddresses) {
+    this.#addresses = addresses;
     this.#address = address;
     this.#isForMany = address.peer !== undefined && isForMany(address.peer.host);
     this.#events = events;
@@ -125,7 +131,9 @@ export class UdpPort implements Port {
     try {
       socket.setBroadcast(true);
       if (isMulticast(host)) {
-        socket.addMembership(host);
+        const groups = new Groups(socket, this.#addresses);
+        groups.join(host);
+        this.#renewing = setInterval(() => groups.renew(), RENEW_GROUPS_MS);
         socket.setMulticastTTL(HOPS);
       }
       this.#opened(socket);
@@ -167,6 +175,7 @@ export class UdpPort implements Port {
     const socket = this.#socket;
     this.#socket = null;
     this.#ready = false;
+    if (this.#renewing) clearInterval(this.#renewing);
     if (!socket) return Promise.resolve();
     return new Promise((resolve) => {
       try {

@@ -52,13 +52,13 @@ export function ProfileList() {
       side: "desk" as const,
       id: p.id,
       name: p.name,
-      what: `${p.functions.length} functions`,
+      what: p.functions.length === 1 ? "1 function" : `${p.functions.length} functions`,
     })),
     ...(own?.surfaces ?? []).map((p) => ({
       side: "surface" as const,
       id: p.id,
       name: p.name,
-      what: `${p.controls.length} controls`,
+      what: p.controls.length === 1 ? "1 control" : `${p.controls.length} controls`,
     })),
   ];
   return (
