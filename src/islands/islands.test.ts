@@ -5,6 +5,7 @@ import { OUTCOME } from "../core/trace/outcome.ts";
 import { tellStory } from "./app/BottomLine.tsx";
 import { touchedControl } from "./app/follow-touch.ts";
 import { applyChanges, fromSnapshot, type LiveState, withShow } from "./live/apply-changes.ts";
+import { SentDrafts } from "./profiles/sent-drafts.ts";
 import { controlView } from "./surface/control-view.ts";
 
 const show = showWith([mapping("pad-1", toggle(1)), mapping("fader-1", { ...toggle(1), function: "playback.level" })]);
@@ -134,5 +135,21 @@ describe("the bottom line", () => {
     const later = row(3, { side: "desk", code: OUTCOME.reported, atMs: 2000 });
     expect(tellStory([press, later])?.heard).toBe(later);
     expect(tellStory([])).toBeNull();
+  });
+});
+
+describe("drafts that were sent", () => {
+  test("come back in their order and are one’s own, also where some are passed over", () => {
+    const drafts = new SentDrafts();
+    for (const text of ["a", "ab", "abc"]) drafts.sent(text);
+    expect([drafts.isOwn("a"), drafts.isOwn("abc"), drafts.isOwn("ab")]).toEqual([true, true, false]);
+  });
+  test("what comes from elsewhere is not, nor what was refused; then nothing is waited for any more", () => {
+    const drafts = new SentDrafts();
+    drafts.sent("a");
+    drafts.refused("a");
+    expect(drafts.isOwn("a")).toBe(false);
+    drafts.sent("b");
+    expect([drafts.isOwn("undone"), drafts.isOwn("b")]).toEqual([false, false]);
   });
 });

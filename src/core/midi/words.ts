@@ -13,6 +13,15 @@ export function hexBytes(bytes: Uint8Array, maxBytes = bytes.length): string {
   return bytes.length > maxBytes ? `${shown} …` : shown;
 }
 
+const LOWER_HEX = HEX.map((pair) => pair.toLowerCase());
+
+/** Bytes as lower-case hex pairs without spaces, as the protocol has them. */
+export function hexPairs(bytes: Uint8Array): string {
+  let pairs = "";
+  for (const byte of bytes) pairs += LOWER_HEX[byte]!;
+  return pairs;
+}
+
 /** Reads hex pairs, with or without spaces; null where the text is not hex bytes. */
 export function parseHexBytes(text: string): Uint8Array | null {
   const digits = text.replaceAll(" ", "");

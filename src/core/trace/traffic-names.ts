@@ -1,7 +1,7 @@
 /** Names for the numbers in rows of traffic, as they were in the show under which the rows were written. */
 import type { TrafficEntry } from "../live/protocol.ts";
 import type { MiddleC } from "../midi/numbers.ts";
-import { describeMidi, hexBytes } from "../midi/words.ts";
+import { describeMidi, hexPairs } from "../midi/words.ts";
 import { describeOsc } from "../osc/words.ts";
 import type { Profiles } from "../show/check.ts";
 import { profilesWith } from "../show/check.ts";
@@ -59,7 +59,7 @@ export function entryOf(row: TrafficRow, names: TrafficNames): TrafficEntry {
     a: row.a,
     b: row.b,
     cause: row.cause,
-    hex: hexBytes(row.bytes).replaceAll(" ", "").toLowerCase(),
+    hex: hexPairs(row.bytes),
     length: row.length,
   };
 }

@@ -8,6 +8,7 @@ import type { Show } from "../../core/show/show.ts";
 import type { SurfaceProfile } from "../../core/show/surface-profile.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
+import { SentDrafts } from "./sent-drafts.ts";
 
 export interface Draft<P> {
   readonly draft: P;
@@ -23,14 +24,15 @@ function useDraft<P extends { id: string }>(side: "desk" | "surface", stored: P)
   const show = useLive((l) => l.show);
   const shipped = useLive((l) => l.shipped);
   const [draft, setDraft] = useState(stored);
-  const saved = useRef(JSON.stringify(stored));
+  const [sent] = useState(() => new SentDrafts());
   const text = JSON.stringify(stored);
+  const known = useRef(text);
   // Undo, or another browser: what is stored now is what is shown.
   useEffect(() => {
-    if (text === saved.current) return;
-    saved.current = text;
-    setDraft(JSON.parse(text) as P);
-  }, [text]);
+    if (text === known.current) return;
+    known.current = text;
+    if (!sent.isOwn(text)) setDraft(JSON.parse(text) as P);
+  }, [text, sent]);
   const problems = useMemo(() => faultsOf(show, editOf(side, draft), shipped), [show, shipped, side, draft]);
   return {
     draft,
@@ -39,8 +41,11 @@ function useDraft<P extends { id: string }>(side: "desk" | "surface", stored: P)
       setDraft(next);
       const edit = editOf(side, next);
       if (faultsOf(show, edit, shipped).length > 0) return;
-      saved.current = JSON.stringify(next);
-      void actions.edit(edit);
+      const said = JSON.stringify(next);
+      sent.sent(said);
+      void actions.edit(edit).then((ok) => {
+        if (!ok) sent.refused(said);
+      });
     },
   };
 }
