@@ -1,11 +1,10 @@
 #!/usr/bin/env node
 // What every npm script goes through, with nothing but Node.js at hand: it installs what is missing, builds what
 // changed, and then does its job.   node tools/run.mjs demo|start|test|build|bench|fuzz|dry-run|formats|screenshots [flags]
-import { spawn, spawnSync } from "node:child_process";
-import { createHash } from "node:crypto";
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { spawn } from "node:child_process";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
+import { installPackages } from "./install.mjs";
 import { ensurePrograms } from "./test-programs.mjs";
 
 const root = fileURLToPath(new URL("..", import.meta.url));
@@ -13,24 +12,6 @@ process.chdir(root);
 const [job = "", ...flags] = process.argv.slice(2);
 // Jobs whose standard output is their result say nothing else on it.
 const quiet = job === "dry-run";
-const say = (text) => (quiet ? console.error(text) : console.log(text));
-
-function install() {
-  const lock = createHash("sha256").update(readFileSync("package-lock.json")).digest("hex");
-  const stamp = join("node_modules", ".installed-from");
-  if (existsSync(stamp) && readFileSync(stamp, "utf8") === lock) return;
-  say("Installing packages. This takes three to four minutes once: the database driver is compiled here.");
-  const npm = spawnSync("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"], {
-    stdio: quiet ? ["ignore", "ignore", "inherit"] : "inherit",
-    env: { ...process.env, ASTRO_TELEMETRY_DISABLED: "1" },
-  });
-  if (npm.status !== 0) {
-    console.error("npm ci did not succeed; the reason stands above.");
-    process.exit(1);
-  }
-  mkdirSync("node_modules", { recursive: true });
-  writeFileSync(stamp, lock);
-}
 
 /** Runs a Node.js program in the foreground; signals reach it, and its exit code becomes ours. */
 function run(file, args, env = {}) {
@@ -57,7 +38,7 @@ const JOBS = {
   screenshots: () => run("tools/screenshots.mjs", flags),
   test: async () => {
     const { test } = await import("./test.mjs");
-    process.exit(await test(programs));
+    process.exit(await test(programs, driver));
   },
 };
 
@@ -67,8 +48,10 @@ if (!(job in JOBS)) {
 }
 // The browser and the broker are installed beside the packages: both take minutes and wait for the network most of the time.
 const programs = job === "test" ? ensurePrograms() : null;
-install();
+// The tests begin with what does not need the database, while its driver is compiled.
+const driver = installPackages({ quiet, beside: job === "test" });
 if (job !== "test") {
+  await driver;
   const { build } = await import("./build.mjs");
   await build({ quiet });
 }

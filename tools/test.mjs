@@ -34,8 +34,11 @@ function report(file) {
   return existsSync(path) ? JSON.parse(readFileSync(path, "utf8")) : null;
 }
 
-/** `programs` is a promise of the paths of the programs that tests drive. Answers the exit code. */
-export async function test(programs) {
+/**
+ * `programs` is a promise of the paths of the programs that tests drive, `driver` one that the database can be opened.
+ * Answers the exit code.
+ */
+export async function test(programs, driver) {
   rmSync(REPORTS, { recursive: true, force: true });
   mkdirSync(REPORTS, { recursive: true });
   const faults = [];
@@ -48,6 +51,10 @@ export async function test(programs) {
   await must("import rules", "npm", ["run", "--silent", "imports"]);
   const names = join("..", "shared", "tools", "name-check.mjs");
   if (existsSync(names)) await must("names", process.execPath, [names, "."]);
+  console.log("\n— build");
+  await build();
+  await must("formats", process.execPath, [join("dist", "formats.mjs"), "--check"]);
+  await driver;
   const { chromium, mosquitto } = await programs;
   if (!mosquitto) {
     console.error(`\n${NO_MOSQUITTO}`);
@@ -59,10 +66,6 @@ export async function test(programs) {
     "--reporter=json",
     `--outputFile.json=${join(REPORTS, "unit.json")}`,
   ]);
-
-  console.log("\n— build");
-  await build();
-  await must("formats", process.execPath, [join("dist", "formats.mjs"), "--check"]);
 
   if (chromium)
     await must("browser tests", bin("playwright"), ["test"], {
