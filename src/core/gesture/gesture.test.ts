@@ -85,14 +85,21 @@ describe("rule 7: a tap waits for hold only where a hold is mapped", () => {
       ),
     );
   });
-  test("a change of the show calls off what is not decided", () => {
+  test("a change of the show leaves what is not decided as it was, and calls off what is no mapping any more", () => {
     const fired: string[] = [];
-    const reader = new GestureRecogniser((g) => fired.push(g));
-    reader.press(1, { ...NONE, hold: 2 }, 1, 0, 0);
-    reader.cancel();
+    const reader = new GestureRecogniser((g, key, mapping) => fired.push(`${g} ${key} ${mapping}`));
+    reader.press(1, { ...NONE, hold: 2, tap: 3 }, 1, 0, 0);
+    reader.press(2, { ...NONE, hold: 4, tap: 3 }, 1, 0, 0);
+    reader.press(3, { ...NONE, hold: 4 }, 1, 0, 0);
+    reader.renumber((m) => (m === 2 || m === 3 ? m + 10 : -1));
     reader.due(1000);
-    reader.release(1, 1001);
-    expect(fired).toEqual([]);
+    for (const key of [1, 2, 3]) reader.release(key, 1001);
+    expect(fired).toEqual(["hold 1 12"]); // the second was down too long for a tap
+    reader.press(2, { ...NONE, hold: 4, tap: 3 }, 1, 0, 2000);
+    reader.renumber((m) => (m === 3 ? 0 : -1));
+    reader.release(2, 2100);
+    expect(fired.slice(1)).toEqual(["tap 2 0"]);
+    expect(reader.isWaiting).toBe(false);
   });
 });
 

@@ -111,8 +111,22 @@ export class GestureRecogniser {
     return next;
   }
 
-  /** Forgets what is not decided: the show changed, or the surface is gone. */
+  /** Forgets what is not decided: the surface is gone. */
   cancel(): void {
     this.#pending.clear();
+  }
+
+  /**
+   * The show changed: what is not decided goes on with the mappings as `now` numbers them; -1 = it is none any more. A
+   * press of which nothing is left is called off.
+   */
+  renumber(now: (mapping: number) => number): void {
+    for (const [key, pending] of this.#pending) {
+      const { tap, hold, double, ...times } = pending.plan;
+      const plan = { ...times, tap: now(tap), hold: now(hold), double: now(double) };
+      pending.plan = plan;
+      if (plan.tap < 0 && plan.hold < 0 && plan.double < 0) this.#pending.delete(key);
+      else if (pending.phase === DOWN && plan.hold < 0) pending.dueMs = Number.POSITIVE_INFINITY;
+    }
   }
 }

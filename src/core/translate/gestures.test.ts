@@ -66,6 +66,16 @@ describe("rule 6: releases of every gesture go to what they started", () => {
     expect(rig.sent()).toEqual(["/set/playback/1/1/go"]);
     expect(rig.tap("pad-1").sent()).toEqual([]);
   });
+  test("an edit of something else while a finger is down changes nothing of what the finger is about to do", () => {
+    const other = mapping("pad-2", toggle(9));
+    const release = on("release", action("g", "playback.go", { page: fixed(1), playback: fixed(4) }));
+    const show = showWith([...flashes.mappings, release]);
+    const rig = Rig.onPage(1, show).press("pad-1").wait(100);
+    rig.edit((s) => ({ ...s, mappings: [other, ...s.mappings] })).wait(400);
+    expect(rig.sent()).toEqual(["/set/playback/1/1/flash 1"]);
+    rig.edit((s) => ({ ...s, mappings: s.mappings.filter((m) => m !== other) })).release("pad-1");
+    expect(rig.sent()).toEqual(["/set/playback/1/1/flash 0", "/set/playback/1/4/go"]);
+  });
   test("an edit while a finger is down calls off what was not decided, and lets go of what was on", () => {
     const rig = Rig.onPage(1, flashes).press("pad-1").wait(500);
     expect(rig.sent()).toEqual(["/set/playback/1/1/flash 1"]);

@@ -171,10 +171,20 @@ export class SurfaceState {
     return this.#faders[control * FADER_DOUBLES + MOVED_AT_MS]!;
   }
 
-  /** What was not decided under the old tables never will be. */
+  /** What was not decided never will be: the surface is gone. */
   forgetGestures(): void {
     this.gestures?.cancel();
     this.onRelease.clear();
+  }
+
+  /** What is not decided yet goes on under the new tables, in which a mapping has the number that `now` answers; -1 = none. */
+  renumberGestures(now: (mapping: number) => number): void {
+    this.gestures?.renumber(now);
+    for (const [key, mapping] of this.onRelease) {
+      const next = now(mapping);
+      if (next < 0) this.onRelease.delete(key);
+      else this.onRelease.set(key, next);
+    }
   }
 
   /** Nothing is pressed or touched any more, as far as anybody can tell. */

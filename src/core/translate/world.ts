@@ -6,6 +6,7 @@ import { keepLayers, type LayersUp, layerStack, NO_LAYERS } from "../gesture/lay
 import { PART_CHANNEL } from "../mapping/bindings.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
 import type { TimedState } from "../shape/timed.ts";
+import type { Mapping } from "../show/show.ts";
 import { TrafficRing } from "../trace/traffic-ring.ts";
 import { Context, type Facts } from "./context.ts";
 import { Delays } from "./delays.ts";
@@ -85,6 +86,7 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
   const old = world.context.compiled;
   const oldHouse = world.desks[old.house];
   const before = new Map(world.context.compiled.surfaces.map((s) => [s.id, s.surface.out.kind]));
+  const renumbered = (m: number) => sameMapping(old.show.mappings[m], compiled);
   world.surfaces = compiled.surfaces.map((s, i) => {
     const known = surfaces.get(s.id);
     if (known?.kind !== s.kind || known.controlCount !== s.profile.controls.length)
@@ -93,7 +95,7 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
     known.index = i;
     known.compiled = s;
     if (known.reader) known.reader.compiled = s;
-    known.forgetGestures();
+    known.renumberGestures(renumbered);
     return known;
   });
   world.desks = compiled.desks.map((d) => {
@@ -109,6 +111,15 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
   tellPlain(world);
   if (oldHouse) takeOverHouse(old, oldHouse, world);
   startHouse(world);
+}
+
+/** The number of this mapping in another show, where it is on and still listens to the same; else -1. */
+function sameMapping(mapping: Mapping | undefined, compiled: CompiledShow): number {
+  const m = mapping ? (compiled.mappingOf.get(mapping.id) ?? -1) : -1;
+  const now = compiled.show.mappings[m];
+  const isSame =
+    now?.on && now.surface === mapping?.surface && now.control === mapping.control && now.gesture === mapping.gesture;
+  return isSame ? m : -1;
 }
 
 /** Surfaces from which nothing is routed and that have no ranges: every message is a control by itself, or nobody's. */
