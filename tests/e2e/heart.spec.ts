@@ -34,7 +34,7 @@ test("two gestures on one pad: a tap goes, a hold flashes until it is let go", a
   await expect(hold).toContainText("flash playback");
   await hold.getByRole("combobox", { name: "playback", exact: true }).click();
   await page.getByRole("option", { name: "7", exact: true }).click();
-  await expect(hold.getByRole("combobox", { name: "playback", exact: true })).toHaveText(/playback\s*7$/);
+  await expect(hold.getByRole("combobox", { name: "playback", exact: true })).toHaveText("7");
   await control(page, "pad-17").hover();
   await page.mouse.down();
   await expect.poll(async () => (await desk.playback(1, 7)).flash).toBe(true);
