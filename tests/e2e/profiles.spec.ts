@@ -119,6 +119,30 @@ test("a desk of one’s own from nothing: asked, listened to, previewed, mapped 
   await dragFaderAtDesk(velvet);
 });
 
+test("a desk of bytes: the editor shows the very bytes that leave, and each number as bytes where it is one", async ({
+  page,
+  velvet,
+}) => {
+  await openPlace(page, velvet, "connect");
+  await make(page, "a desk, from nothing");
+  await choose(page, editor(page), "How it speaks", "lines of text");
+  await choose(page, editor(page), "What ends a line", "a carriage return");
+  await editor(page)
+    .getByRole("switch", { name: /^bytes as/ })
+    .click();
+  await tab(page, /What it does/);
+  await editor(page).getByLabel("Name of the function", { exact: true }).fill("Lantern level");
+  await editor(page).getByRole("button", { name: "Add", exact: true }).click();
+  await choose(page, editor(page), "How it acts", "follows a level");
+  await type(editor(page), "Message 1: line", "\\02V{value:16}\\03");
+  await type(editor(page), "Range: to", "1000");
+  await type(editor(page), "Try value", "321");
+  await expect(editor(page).locator("[data-preview]")).toHaveText("\\02V\\01\\41\\03");
+  await expect(editor(page).locator("[data-bytes]")).toHaveText("02 56 01 41 03 0D");
+  await type(editor(page), "Message 1: line", "\\02V{value:32}\\03");
+  await expect(editor(page)).toContainText("is not a name");
+});
+
 /** The show still runs with the profile as it was. */
 async function dragFaderAtDesk(velvet: Application): Promise<void> {
   const show = (await velvet.show()) as unknown as { profiles: { desks: { functions: unknown[] }[] } };

@@ -5,6 +5,7 @@ import { hexBytes } from "../../core/midi/words.ts";
 import { describeOsc } from "../../core/osc/words.ts";
 import type { DeskFunction, DeskProfile } from "../../core/show/desk-profile.ts";
 import type { Desk } from "../../core/show/show.ts";
+import { LineFraming } from "../../core/stream/line-framing.ts";
 import { useActions } from "../live/actions.ts";
 import { Button } from "../parts/controls.tsx";
 import { NumberField } from "../parts/NumberField.tsx";
@@ -83,10 +84,18 @@ export function FunctionPreview({
             {words(bytes)}
           </span>
           {profile.wire.kind === "midi" ? null : (
-            <span className="break-all font-mono text-tiny text-ink-500">{hexBytes(bytes)}</span>
+            <span className="break-all font-mono text-tiny text-ink-500" data-bytes>
+              {hexBytes(onTheWire(profile.wire, bytes))}
+            </span>
           )}
         </div>
       ))}
     </section>
   );
+}
+
+/** A line as it leaves, with its end and with bytes in the place of what stands for them; requests and topics have neither. */
+function onTheWire({ kind, over, lineEnd = "lf", lineBytes }: DeskProfile["wire"], bytes: Uint8Array): Uint8Array {
+  const isFramed = kind === "line-tcp" && over !== "http" && over !== "mqtt";
+  return isFramed ? new LineFraming(lineEnd, lineBytes).write(bytes) : bytes;
 }
