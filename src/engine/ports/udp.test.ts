@@ -180,6 +180,24 @@ describe("an address of many", () => {
     other.send(Uint8Array.of(7), listen, "127.0.0.1");
     expect(await once(events, "message")).toEqual([[7]]);
   });
+  test("each of several messages of one turn arrives with its own bytes", async () => {
+    const everybody = createSocket({ type: "udp4", reuseAddr: true });
+    everybody.bind(0, "0.0.0.0");
+    await once(everybody, "listening");
+    closing.push(() => new Promise((done) => everybody.close(done)));
+    const { port, events } = open({ peer: { host: "127.255.255.255", port: everybody.address().port } });
+    await once(events, "open");
+    const heard: number[] = [];
+    const all = new Promise<void>((done) =>
+      everybody.on("message", (bytes) => {
+        heard.push(bytes[0]!);
+        if (heard.length === 100) done();
+      }),
+    );
+    for (let i = 0; i < 100; i++) port.send(Uint8Array.of(i), 0, 1);
+    await all;
+    expect(heard).toEqual(Array.from({ length: 100 }, (_, i) => i));
+  });
   test("of a group: what is said to it is heard", async () => {
     const events = new EventEmitter();
     const said: number[][] = [];

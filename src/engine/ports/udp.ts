@@ -109,7 +109,8 @@ export class UdpPort implements Port {
    * it left waiting when the turn comes round keeps its buffer, with all of that round.
    */
   #buffer(socket: Socket, length: number): Buffer {
-    if (length > SCRATCH_BYTES) return Buffer.allocUnsafeSlow(length);
+    // What goes to many is handed to the system a moment later (it is not connected), so it keeps its buffer.
+    if (length > SCRATCH_BYTES || this.#isForMany) return Buffer.allocUnsafeSlow(length);
     let round = this.#scratch.get(length);
     if (!round || round.next === SCRATCH_BUFFERS) {
       if (!round || socket.getSendQueueCount() > 0) {
