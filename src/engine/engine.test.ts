@@ -1,5 +1,6 @@
-import { expect, test, vi } from "vitest";
-import { library, mapping, shift, showWith } from "../../tests/rig/shows.ts";
+import { afterEach, describe, expect, test, vi } from "vitest";
+import { fixed, flash, library, mapping, shift, showWith } from "../../tests/rig/shows.ts";
+import type { Action, Mapping } from "../core/show/show.ts";
 import { Engine } from "./engine.ts";
 import type { EngineBatch, FromEngine } from "./messages.ts";
 import type { MidiSystem } from "./ports/midi-system.ts";
@@ -43,35 +44,52 @@ test("a device of the computer that is pulled out lets go of what it held", asyn
   }
 });
 
-test("what hands hold is told at the end of the turn, for an engine that dies before its next batch", async () => {
+describe("what hands hold is told at the end of the turn, for an engine that dies before its next batch", () => {
   const told: FromEngine[] = [];
-  const engine = new Engine(
-    (message) => told.push(message),
-    () => performance.now(),
-  );
-  const { surfaces, desks } = library;
-  engine.handle({
-    kind: "load",
-    show: showWith([mapping("pad-1", shift())]),
-    profiles: { surfaces, desks },
-    load: 1,
-  });
-  const held = () => {
-    const holding = told.flatMap((m) => (m.kind === "batch" || m.kind === "holding" ? (m.holding ?? []) : []));
-    return holding.at(-1)?.held.map((h) => h.control);
+  let engine: Engine;
+  const newest = () =>
+    told.flatMap((m) => (m.kind === "batch" || m.kind === "holding" ? (m.holding?.held ?? []) : [])).at(-1);
+  const start = (gesture: Mapping["gesture"], action: Action) => {
+    told.length = 0;
+    engine = new Engine(
+      (message) => told.push(structuredClone(message)), // as a thread hears it
+      () => performance.now(),
+    );
+    const lights = {
+      id: "lights",
+      name: "Lights",
+      profile: "quay-lights",
+      host: "127.0.0.1",
+      whenSilent: "send" as const,
+    };
+    const show = showWith([mapping("pad-1", action, { gesture })], {
+      desks: [{ ...lights, port: 19_650, listenPort: 19_651 }],
+    });
+    const { surfaces, desks } = library;
+    engine.handle({ kind: "load", show, profiles: { surfaces, desks }, load: 1 });
   };
-  const turn = () => new Promise((done) => setImmediate(done));
-  try {
-    for (const [velocity, now] of [
-      [127, ["pad-1"]],
-      [0, []],
-    ] as const) {
-      engine.handle({ kind: "midi-bytes", id: "deck", bytes: Uint8Array.of(0x90, 36, velocity) });
-      await turn();
-      expect(held()).toEqual(now);
-    }
-  } finally {
+  const note = (velocity: number) =>
+    engine.handle({ kind: "midi-bytes", id: "deck", bytes: Uint8Array.of(0x90, 36, velocity) });
+  afterEach(async () => {
     engine.handle({ kind: "stop" });
     await vi.waitFor(() => expect(told.at(-1)).toEqual({ kind: "stopped" }), 5000);
-  }
+  });
+
+  test("a press with what its release has to do, and its end", async () => {
+    start("press", shift());
+    note(127);
+    await new Promise((done) => setImmediate(done));
+    expect(newest()).toMatchObject({ control: "pad-1", releases: [{ kind: "layer", layer: "shift" }] });
+    note(0);
+    await new Promise((done) => setImmediate(done));
+    expect(told.findLast((m) => m.kind === "holding" || (m.kind === "batch" && m.holding))).toMatchObject({
+      holding: { held: [] },
+    });
+  });
+
+  test("a hold that only the time decides", async () => {
+    start("hold", flash(1, fixed(1)));
+    note(127);
+    await vi.waitFor(() => expect(newest()?.releases).toMatchObject([{ kind: "desk", desk: "lights" }]));
+  });
 });

@@ -6,8 +6,8 @@ import { type Profiles, profilesOf } from "../core/show/check.ts";
 import type { PortRef } from "../core/show/show.ts";
 import type { Control } from "../core/show/surface-profile.ts";
 import { Translator } from "../core/translate/translator.ts";
-import type { World } from "../core/translate/world.ts";
-import type { FromEngine, Holding, ToEngine } from "./messages.ts";
+import { HoldingNews } from "./holding-news.ts";
+import type { FromEngine, ToEngine } from "./messages.ts";
 import { closeOthers, deskKey, inputKey } from "./port-keys.ts";
 import { deskPort } from "./ports/desk-port.ts";
 import { MidiPorts } from "./ports/midi-ports.ts";
@@ -40,9 +40,7 @@ export class Engine {
   #timer: NodeJS.Timeout | null = null;
   /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
   #lastReport = "";
-  #lastHolding = "";
-  #heldChanges = 0;
-  #holdingSoon: NodeJS.Immediate | null = null;
+  readonly #holding: HoldingNews;
   #ticks = 0;
   #lastTickMs = 0;
 
@@ -55,6 +53,7 @@ export class Engine {
     this.#tell = tell;
     this.#nowMs = nowMs;
     this.#midi = new MidiPorts(nowMs, loadMidi);
+    this.#holding = new HoldingNews((holding) => tell({ kind: "holding", holding }));
   }
 
   handle(message: ToEngine): void {
@@ -188,22 +187,7 @@ export class Engine {
       this.#tick();
       this.#timer.refresh();
     }
-    this.#tellHoldingSoon();
-  }
-
-  /**
-   * What hands hold is told at the end of the turn and not with the next batch: an engine that dies in between would
-   * take the release with it.
-   */
-  #tellHoldingSoon(): void {
-    const changes = this.#translator?.world.held.changes ?? 0;
-    if (changes === this.#heldChanges || this.#holdingSoon) return;
-    this.#heldChanges = changes;
-    this.#holdingSoon = setImmediate(() => {
-      this.#holdingSoon = null;
-      const holding = this.#translator && this.#holdingIfChanged(this.#translator.world);
-      if (holding) this.#tell({ kind: "holding", holding });
-    });
+    if (this.#translator) this.#holding.look(this.#translator.world);
   }
 
   #surfaceIndex(id: string): number {
@@ -330,6 +314,7 @@ export class Engine {
     this.#lastTickMs = this.#nowMs();
     this.#translator?.tick(this.#lastTickMs);
     this.#flushMidiOut();
+    if (this.#translator) this.#holding.look(this.#translator.world);
     if (++this.#ticks % TICKS_A_BATCH === 0) this.#batch();
   }
 
@@ -347,7 +332,7 @@ export class Engine {
       .list()
       .filter((h) => h.releases.length > 0)
       .map(({ surface, control, sinceMs }) => ({ surface, control, sinceMs }));
-    const holding = this.#holdingIfChanged(world);
+    const holding = this.#holding.take(world);
     const { sessions, computerMidi } = this.#midi;
     const rows = world.ring.drain();
     const rests = world.ring.takeRests();
@@ -376,20 +361,6 @@ export class Engine {
       },
       [rows?.buffer, rests].filter((b) => b != null),
     );
-  }
-
-  #holdingIfChanged({ held, layers, desks }: World): Holding | undefined {
-    const list = held.list();
-    const key = [
-      ...layers.locked,
-      "",
-      ...layers.held,
-      ...list.map((h) => `${h.surface} ${h.control} ${h.sinceMs}`),
-      ...desks.map((d) => d.kept.changes),
-    ].join("|");
-    if (key === this.#lastHolding) return undefined;
-    this.#lastHolding = key;
-    return { held: list, layers, kept: desks.flatMap((d) => d.kept.list()) };
   }
 
   async #stop(): Promise<void> {

@@ -36,7 +36,7 @@ export class HeldPresses {
   readonly #held = new Map<string, Held>();
   #changes = 0;
 
-  /** Grows with each press that begins or ends. */
+  /** Grows with each press that begins or ends, and with each thing that its release has to do. */
   get changes(): number {
     return this.#changes;
   }
@@ -46,6 +46,12 @@ export class HeldPresses {
     this.#held.set(key(surface, control, message), held);
     this.#changes++;
     return held;
+  }
+
+  /** Its release has this to do too. */
+  add(held: Held, release: Release): void {
+    held.releases.push(release);
+    this.#changes++;
   }
 
   isHeld(surface: string, control: string, message = 0): boolean {

@@ -238,7 +238,7 @@ export class ActionFiring {
 
   /** Why the value did not leave, as an outcome; null = it did, or will by itself. */
   #deliver(a: number, value: number, row: number, continuous: boolean, how: Firing): number | null {
-    const { context, now } = this.#world;
+    const { context, held, now } = this.#world;
     const { table } = context;
     const action = context.compiled.actions[a]!;
     const delayMs = action.action.delayMs ?? 0;
@@ -249,7 +249,7 @@ export class ActionFiring {
       if (delayMs === 0) this.#house.run(call, row);
       else this.#later({ kind: "house", call, dueMs: now[0]! + delayMs, cause: row, lettingGo: false });
       if (acts === FLASH && how.held && action.fn.fn.id === "layer")
-        how.held.releases.push({
+        held.add(how.held, {
           kind: "layer",
           desk: "house",
           mapping,
@@ -258,7 +258,7 @@ export class ActionFiring {
         });
       else if (how.held && how.whileHeld && acts !== TRIGGER) {
         const off = acts === LEVEL ? plainValue(context, a, 0) : 0;
-        how.held.releases.push({
+        held.add(how.held, {
           kind: "house",
           desk: "house",
           mapping,
@@ -284,7 +284,7 @@ export class ActionFiring {
     const ends = acts === FLASH || (how.whileHeld && (acts !== TRIGGER || table.offs(a) > 0));
     if (how.held && ends) {
       const off = acts === LEVEL ? plainValue(context, a, 0) : 0;
-      how.held.releases.push(this.output.prepare(a, Number.isNaN(off) ? 0 : off, delayMs));
+      held.add(how.held, this.output.prepare(a, Number.isNaN(off) ? 0 : off, delayMs));
     }
     return null;
   }
