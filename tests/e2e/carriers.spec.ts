@@ -2,7 +2,8 @@
 import { once } from "node:events";
 import { createServer } from "node:http";
 import type { Page } from "@playwright/test";
-import { connect } from "mqtt";
+import { connect, type MqttClient } from "mqtt";
+import type { Login } from "../../src/core/show/show.ts";
 import { Broker } from "../rig/broker.ts";
 import { type Application, control, expect, expectLight, openPlace, test } from "./application.ts";
 
@@ -65,11 +66,23 @@ async function addAndMap(page: Page, port: number, carrier: string): Promise<voi
   await expect(page.getByRole("region", { name: "What it does" })).toContainText("Lamp house · lamp on or off");
 }
 
-test("a desk by an MQTT broker, with retained state and a last will", async ({ page, velvet }) => {
-  const broker = new Broker(PORTS.broker);
+/** A broker, and the lamp as it is known there, for as long as `run` takes. */
+async function withBroker(login: Login | undefined, run: (broker: Broker, lamp: MqttClient) => Promise<void>) {
+  const broker = new Broker(PORTS.broker, login);
   await broker.start();
-  const lamp = connect({ protocol: "mqtt", host: "127.0.0.1", port: PORTS.broker });
+  const who = login ? { username: login.user, password: login.password } : {};
+  const lamp = connect({ protocol: "mqtt", host: "127.0.0.1", port: PORTS.broker, ...who });
   try {
+    await run(broker, lamp);
+  } finally {
+    await lamp.endAsync(true);
+    await broker.stop();
+    broker.clean();
+  }
+}
+
+test("a desk by an MQTT broker, with retained state and a last will", async ({ page, velvet }) => {
+  await withBroker(undefined, async (broker, lamp) => {
     const heard: string[] = [];
     lamp.on("message", (topic, payload) => heard.push(`${topic} ${payload}`));
     await lamp.subscribeAsync(["quay/lamp/set", "bridge/there"]);
@@ -103,25 +116,12 @@ test("a desk by an MQTT broker, with retained state and a last will", async ({ p
     }).toPass();
     await page.getByRole("link", { name: /Map/ }).click();
     await expectLight(page, "pad-15", "full");
-  } finally {
-    await lamp.endAsync(true);
-    await broker.stop();
-    broker.clean();
-  }
+  });
 });
 
 test("a broker that asks who we are: told why not, then signed in from the card", async ({ page, velvet }) => {
   const login = { user: "bridge", password: "lantern" };
-  const broker = new Broker(PORTS.broker, login);
-  await broker.start();
-  const lamp = connect({
-    protocol: "mqtt",
-    host: "127.0.0.1",
-    port: PORTS.broker,
-    username: "bridge",
-    password: "lantern",
-  });
-  try {
+  await withBroker(login, async (_broker, lamp) => {
     await lamp.publishAsync("quay/lamp", "1", { retain: true });
     const profile = lampDesk("quay/lamp/set 1", "quay/lamp/set 0", "quay/lamp {value}");
     await describe(page, velvet, profile, "lines by an MQTT broker");
@@ -139,11 +139,7 @@ test("a broker that asks who we are: told why not, then signed in from the card"
     await expect(card).not.toContainText("No connection");
     await page.getByRole("link", { name: /Map/ }).click();
     await expectLight(page, "pad-15", "full");
-  } finally {
-    await lamp.endAsync(true);
-    await broker.stop();
-    broker.clean();
-  }
+  });
 });
 
 test("a desk by HTTP requests, whose answers are what it reports", async ({ page, velvet }) => {

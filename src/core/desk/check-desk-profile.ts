@@ -139,9 +139,8 @@ export function checkDeskProfile(profile: DeskProfile): Problem[] {
       else if (bits[i] === 0) return;
       else if (!profile.wire.lineBytes)
         problems.push({ code: "template", path, detail: `“{${name}:${bits[i]}}” needs lines with bytes as \\02.` });
-      else if (name === "pulse")
-        // it counts on for ever
-        problems.push({ code: "template", path, detail: "“{pulse}” is said in digits." });
+      // A pulse counts on for ever, and bytes do not.
+      else if (name === "pulse") problems.push({ code: "template", path, detail: "“{pulse}” is said in digits." });
     });
   }
   function checkHeard(

@@ -1,3 +1,4 @@
+import type { ComponentProps } from "react";
 import { CARRIERS, type Carrier, carrierOf, type DeskProfile } from "../../core/show/desk-profile.ts";
 import type { Desk } from "../../core/show/show.ts";
 import { FIELD, TextField } from "../parts/controls.tsx";
@@ -48,28 +49,26 @@ interface Props {
 export function AddressFields({ profile, address, onChange }: Props) {
   const carriers = profile ? CARRIERS[profile.wire.kind] : [];
   const carrier = profile ? carrierOf(profile, address.over) : "udp";
+  const isBroker = carrier === "mqtt";
+  const typed = (part: Part) => ({
+    value: address[part],
+    onType: (text: string) => onChange({ ...address, [part]: text }),
+  });
   return (
     <>
-      <Field
-        label="address"
-        hint={carrier === "mqtt" ? "of the broker" : "as the desk shows it in its network settings"}
-      >
-        <TextField
-          label="Address"
-          value={address.host}
-          onChange={(e) => onChange({ ...address, host: e.target.value })}
-          required
-        />
-      </Field>
-      <Field label="port" hint={carrier === "mqtt" ? "where the broker listens" : "where the desk listens"}>
-        <TextField
-          label="Port"
-          inputMode="numeric"
-          value={address.port}
-          onChange={(e) => onChange({ ...address, port: e.target.value })}
-          required
-        />
-      </Field>
+      <Typed
+        name="address"
+        hint={isBroker ? "of the broker" : "as the desk shows it in its network settings"}
+        required
+        {...typed("host")}
+      />
+      <Typed
+        name="port"
+        hint={isBroker ? "where the broker listens" : "where the desk listens"}
+        required
+        inputMode="numeric"
+        {...typed("port")}
+      />
       {profile && carriers.length > 1 ? (
         <Field label="carried by" hint="as it is set at the desk">
           <Select
@@ -85,44 +84,40 @@ export function AddressFields({ profile, address, onChange }: Props) {
         </Field>
       ) : null}
       {isHeardOn(carrier) ? (
-        <Field
-          label="heard on"
+        <Typed
+          name="heard on"
+          label="Heard on port"
           hint={carrier === "udp" ? "the port of this computer it answers to" : "the port of this computer it calls"}
-        >
-          <TextField
-            label="Heard on port"
-            inputMode="numeric"
-            value={address.listenPort}
-            onChange={(e) => onChange({ ...address, listenPort: e.target.value })}
-            required
-          />
-        </Field>
+          required
+          inputMode="numeric"
+          {...typed("listenPort")}
+        />
       ) : null}
       {asksWho(carrier) ? (
         <>
-          <Field
-            label="user"
-            hint={carrier === "mqtt" ? "where the broker asks for one" : "where the host asks for one"}
-          >
-            <TextField
-              label="User"
-              value={address.user}
-              autoComplete="off"
-              onChange={(e) => onChange({ ...address, user: e.target.value })}
-            />
-          </Field>
-          <Field label="password" hint="kept in the show as it is typed">
-            <TextField
-              label="Password"
-              type="password"
-              autoComplete="off"
-              value={address.password}
-              onChange={(e) => onChange({ ...address, password: e.target.value })}
-            />
-          </Field>
+          <Typed name="user" hint={`where the ${isBroker ? "broker" : "host"} asks for one`} {...typed("user")} />
+          <Typed name="password" type="password" hint="kept in the show as it is typed" {...typed("password")} />
         </>
       ) : null}
     </>
+  );
+}
+
+type Part = Exclude<keyof Address, "over">;
+
+interface TypedProps extends Omit<ComponentProps<typeof TextField>, "label" | "onChange"> {
+  name: string;
+  /** What it is to who does not see the name beside it; left out, the name. */
+  label?: string;
+  hint: string;
+  onType(text: string): void;
+}
+
+function Typed({ name, label = name.charAt(0).toUpperCase() + name.slice(1), hint, onType, ...props }: TypedProps) {
+  return (
+    <Field label={name} hint={hint}>
+      <TextField label={label} autoComplete="off" onChange={(e) => onType(e.target.value)} {...props} />
+    </Field>
   );
 }
 
