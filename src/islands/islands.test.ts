@@ -5,7 +5,7 @@ import { OUTCOME } from "../core/trace/outcome.ts";
 import { tellStory } from "./app/BottomLine.tsx";
 import { touchedControl } from "./app/follow-touch.ts";
 import { applyChanges, fromSnapshot, type LiveState, withShow } from "./live/apply-changes.ts";
-import { SentDrafts } from "./profiles/sent-drafts.ts";
+import { draftText, SentDrafts } from "./profiles/sent-drafts.ts";
 import { controlView } from "./surface/control-view.ts";
 
 const show = showWith([mapping("pad-1", toggle(1)), mapping("fader-1", { ...toggle(1), function: "playback.level" })]);
@@ -143,6 +143,12 @@ describe("drafts that were sent", () => {
     const drafts = new SentDrafts();
     for (const text of ["a", "ab", "abc"]) drafts.sent(text);
     expect([drafts.isOwn("a"), drafts.isOwn("abc"), drafts.isOwn("ab")]).toEqual([true, true, false]);
+  });
+  test("are known again with their fields in another order, and not with others", () => {
+    const draft = { b: [{ d: 1, c: 2 }], a: "x" };
+    expect(draftText({ a: "x", b: [{ c: 2, d: 1 }] })).toBe(draftText(draft));
+    expect(draftText({ a: "x", b: [{ c: 1, d: 2 }] })).not.toBe(draftText(draft));
+    expect(JSON.parse(draftText(draft))).toEqual(draft);
   });
   test("what comes from elsewhere is not, nor what was refused; then nothing is waited for any more", () => {
     const drafts = new SentDrafts();

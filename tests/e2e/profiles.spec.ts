@@ -130,6 +130,12 @@ test("a desk of bytes: the editor shows the very bytes that leave, and each numb
   await editor(page)
     .getByRole("switch", { name: /^bytes as/ })
     .click();
+  await expect(editor(page)).toContainText("complete: what you see is what runs");
+  // A slow server: what is typed meanwhile must not be thrown back by what comes home late.
+  await page.route("**/api/edit", async (route) => {
+    await new Promise((done) => setTimeout(done, 400));
+    await route.continue();
+  });
   await tab(page, /What it does/);
   await editor(page).getByLabel("Name of the function", { exact: true }).fill("Lantern level");
   await editor(page).getByRole("button", { name: "Add", exact: true }).click();
@@ -139,6 +145,12 @@ test("a desk of bytes: the editor shows the very bytes that leave, and each numb
   await type(editor(page), "Try value", "321");
   await expect(editor(page).locator("[data-preview]")).toHaveText("\\02V\\01\\41\\03");
   await expect(editor(page).locator("[data-bytes]")).toHaveText("02 56 01 41 03 0D");
+  await page.unrouteAll({ behavior: "wait" });
+  const kept = async () => {
+    const show = (await velvet.show()) as unknown as { profiles: { desks: { functions: { send: unknown[] }[] }[] } };
+    return show.profiles.desks[0]?.functions[0]?.send;
+  };
+  await expect.poll(kept).toEqual([{ line: "\\02V{value:16}\\03" }]);
   await type(editor(page), "Message 1: line", "\\02V{value:32}\\03");
   await expect(editor(page)).toContainText("is not a name");
 });

@@ -8,7 +8,7 @@ import type { Show } from "../../core/show/show.ts";
 import type { SurfaceProfile } from "../../core/show/surface-profile.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { SentDrafts } from "./sent-drafts.ts";
+import { draftText, SentDrafts } from "./sent-drafts.ts";
 
 export interface Draft<P> {
   readonly draft: P;
@@ -25,7 +25,7 @@ function useDraft<P extends { id: string }>(side: "desk" | "surface", stored: P)
   const shipped = useLive((l) => l.shipped);
   const [draft, setDraft] = useState(stored);
   const [sent] = useState(() => new SentDrafts());
-  const text = JSON.stringify(stored);
+  const text = draftText(stored);
   const known = useRef(text);
   // Undo, or another browser: what is stored now is what is shown.
   useEffect(() => {
@@ -41,7 +41,7 @@ function useDraft<P extends { id: string }>(side: "desk" | "surface", stored: P)
       setDraft(next);
       const edit = editOf(side, next);
       if (faultsOf(show, edit, shipped).length > 0) return;
-      const said = JSON.stringify(next);
+      const said = draftText(next);
       sent.sent(said);
       void actions.edit(edit).then((ok) => {
         if (!ok) sent.refused(said);

@@ -21,3 +21,12 @@ export class SentDrafts {
     return at >= 0;
   }
 }
+
+/** A draft as a text that is the same however its fields are ordered: the server orders them as the format does. */
+export function draftText(draft: object): string {
+  return JSON.stringify(draft, (_, value: unknown) =>
+    typeof value === "object" && value !== null && !Array.isArray(value)
+      ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : value,
+  );
+}
