@@ -130,12 +130,6 @@ test("a desk of bytes: the editor shows the very bytes that leave, and each numb
   await editor(page)
     .getByRole("switch", { name: /^bytes as/ })
     .click();
-  await expect(editor(page)).toContainText("complete: what you see is what runs");
-  // A slow server: what is typed meanwhile must not be thrown back by what comes home late.
-  await page.route("**/api/edit", async (route) => {
-    await new Promise((done) => setTimeout(done, 400));
-    await route.continue();
-  });
   await tab(page, /What it does/);
   await editor(page).getByLabel("Name of the function", { exact: true }).fill("Lantern level");
   await editor(page).getByRole("button", { name: "Add", exact: true }).click();
@@ -145,14 +139,39 @@ test("a desk of bytes: the editor shows the very bytes that leave, and each numb
   await type(editor(page), "Try value", "321");
   await expect(editor(page).locator("[data-preview]")).toHaveText("\\02V\\01\\41\\03");
   await expect(editor(page).locator("[data-bytes]")).toHaveText("02 56 01 41 03 0D");
-  await page.unrouteAll({ behavior: "wait" });
-  const kept = async () => {
-    const show = (await velvet.show()) as unknown as { profiles: { desks: { functions: { send: unknown[] }[] }[] } };
-    return show.profiles.desks[0]?.functions[0]?.send;
-  };
-  await expect.poll(kept).toEqual([{ line: "\\02V{value:16}\\03" }]);
   await type(editor(page), "Message 1: line", "\\02V{value:32}\\03");
   await expect(editor(page)).toContainText("is not a name");
+});
+
+test("what is typed while an edit is on its way stays when that edit comes home", async ({ page, velvet }) => {
+  await openPlace(page, velvet, "connect");
+  await make(page, "a desk, from nothing");
+  await tab(page, /What it does/);
+  await editor(page).getByLabel("Name of the function", { exact: true }).fill("Lantern level");
+  await editor(page).getByRole("button", { name: "Add", exact: true }).click();
+  await expect(editor(page)).toContainText("complete: what you see is what runs");
+  const letGo: (() => void)[] = [];
+  await page.route("**/api/edit", async (route) => {
+    await new Promise<void>((done) => letGo.push(done));
+    await route.continue();
+  });
+  await choose(page, editor(page), "How it acts", "follows a level"); // its fields come home in another order
+  const address = editor(page).getByLabel("Message 1: address", { exact: true });
+  await type(editor(page), "Message 1: address", "/set/lantern");
+  await expect.poll(() => letGo.length).toBe(2);
+  const home = page.waitForResponse("**/api/edit");
+  letGo[0]!();
+  await home;
+  await expect(address).toHaveValue("/set/lantern");
+  await type(editor(page), "Range: to", "1000"); // is made on top of what is seen
+  await expect.poll(() => letGo.length).toBe(3);
+  for (const next of letGo) next();
+  const stored = async () => {
+    const show = (await velvet.show()) as unknown as { profiles: { desks: { functions: object[] }[] } };
+    return show.profiles.desks[0]?.functions[0];
+  };
+  await expect.poll(stored).toMatchObject({ range: { to: 1000 }, send: [{ address: "/set/lantern" }] });
+  await expect(address).toHaveValue("/set/lantern");
 });
 
 /** The show still runs with the profile as it was. */
