@@ -41,7 +41,7 @@ export function FunctionPreview({
   return (
     <section className="grid gap-2 rounded-[10px] bg-velvet-950 px-3 py-2.5 text-small" aria-label="What is sent">
       <div className="flex flex-wrap items-center gap-2 text-ink-500">
-        with
+        <span>with</span>
         {parameters.map((p) => (
           <span key={p.id} className="flex items-center gap-1">
             {p.name}

@@ -12,10 +12,11 @@ import type { RowWords } from "./row-blocks.ts";
 
 type Names = Pick<LiveState, "show" | "compiled" | "context" | "values">;
 
+/** As it is called now; an id would say nothing. */
 export function deviceName(names: Names, entry: TrafficEntry): string {
   if (entry.side === "browser") return "a browser";
   const list = entry.side === "desk" ? names.show.desks : names.show.surfaces;
-  return list.find((d) => d.id === entry.device)?.name ?? entry.device;
+  return list.find((d) => d.id === entry.device)?.name ?? `a ${entry.side} that is gone`;
 }
 
 /** What was sent or heard, e.g. "pad 15 pressed" or "note 50 · D2 = 127, ch 1". */
