@@ -5,6 +5,7 @@ import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import { type Profiles, profilesOf } from "../core/show/check.ts";
 import type { PortRef } from "../core/show/show.ts";
 import type { Control } from "../core/show/surface-profile.ts";
+import { SlabWriter } from "../core/trace/row-slabs.ts";
 import { Translator } from "../core/translate/translator.ts";
 import { HoldingNews } from "./holding-news.ts";
 import type { FromEngine, ToEngine } from "./messages.ts";
@@ -41,6 +42,7 @@ export class Engine {
   /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
   #lastReport = "";
   readonly #holding: HoldingNews;
+  readonly #slabs = new SlabWriter();
   #ticks = 0;
   #lastTickMs = 0;
 
@@ -87,6 +89,9 @@ export class Engine {
         return;
       case "refuse-peer":
         this.#midi.refusePeer(message.session, message);
+        return;
+      case "free-slab":
+        this.#slabs.free(message.slab);
         return;
       case "rearm":
         this.#withSurface(message.surface, (t, s) => t.rearm(s));
@@ -334,7 +339,7 @@ export class Engine {
       .map(({ surface, control, sinceMs }) => ({ surface, control, sinceMs }));
     const holding = this.#holding.take(world);
     const { sessions, computerMidi } = this.#midi;
-    const rows = world.ring.drain();
+    const rows = this.#slabs.write(world.ring);
     const rests = world.ring.takeRests();
     // What has news of its own goes out without a look at the rest; the next quiet batch then goes out once more.
     const news = rows !== null || valuesChanged || controlsChanged || holding !== undefined;
@@ -359,7 +364,7 @@ export class Engine {
         held,
         ...(holding ? { holding } : {}),
       },
-      [rows?.buffer, rests].filter((b) => b != null),
+      rests ? [rests] : [],
     );
   }
 

@@ -15,6 +15,7 @@ import type {
 import type { DeskProfile } from "../core/show/desk-profile.ts";
 import type { Show } from "../core/show/show.ts";
 import type { SurfaceProfile } from "../core/show/surface-profile.ts";
+import type { RowsInSlab } from "../core/trace/row-slabs.ts";
 
 /** What an engine that takes over from a dead one starts with. */
 export interface Carried {
@@ -52,6 +53,8 @@ export type ToEngine =
   | { kind: "redraw" }
   | { kind: "release-all" }
   | { kind: "rearm"; surface: string }
+  /** Nobody wants the rows of this slab any more; it may be written again. */
+  | { kind: "free-slab"; slab: number }
   | { kind: "look-for-midi" }
   /** A peer that asks to join a session on the network is not let in. */
   | { kind: "refuse-peer"; session: string; host: string; port: number }
@@ -86,8 +89,8 @@ export interface EngineBatch {
   kind: "batch";
   load: number;
   atMs: number;
-  /** Rows of traffic (core/trace/traffic-ring.ts), transferred. */
-  rows: Uint8Array<ArrayBuffer> | null;
+  /** Where the new rows of traffic lie (core/trace/traffic-ring.ts). */
+  rows: RowsInSlab | null;
   /** What the rows had no room for (core/trace/traffic-rests.ts), transferred. */
   rests: ArrayBuffer | null;
   layer: string;

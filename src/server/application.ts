@@ -41,7 +41,11 @@ export class Application {
     this.#store = store;
     this.#library = library;
     this.#faults = settings.faults;
-    this.#mirror = new Mirror(library.profiles, () => this.hub.changed());
+    this.#mirror = new Mirror(
+      library.profiles,
+      () => this.hub.changed(),
+      (slab) => this.#engine.send({ kind: "free-slab", slab }),
+    );
     this.#announcements = new Announcements(
       (found) => this.#mirror.setFound(found),
       (reason) => console.error(`Sessions are neither announced nor found by themselves: ${reason}. Addresses work.`),
@@ -50,7 +54,7 @@ export class Application {
       started: (restarts) => this.#engineStarted(restarts),
       message: (message) => this.#fromEngine(message),
       died: (reason) => {
-        this.#mirror.setEngineRestarts(-1);
+        this.#mirror.engineDied();
         console.error(`The engine stopped and is started again. ${reason}`);
       },
     });

@@ -14,6 +14,8 @@ const STOP_WITHIN_MS = 1500;
 /** What hands do without an engine waits this long, in ms, and so many messages. */
 const WAITS_MS = 5000;
 const MAX_WAITING = 2000;
+/** What the next engine is not to hear of: it is told anew, or it was about what the dead one had. */
+const OF_ONE_ENGINE = new Set<ToEngine["kind"]>(["load", "bridge", "free-slab"]);
 
 export interface SupervisionEvents {
   /** A new engine is ready: give it the show. `restarts` counts from 0. */
@@ -50,7 +52,7 @@ export class EngineSupervision {
    */
   send(message: ToEngine): void {
     if (this.#ready) this.#worker?.postMessage(message);
-    else if (message.kind !== "load" && message.kind !== "bridge" && this.#waiting.length < MAX_WAITING)
+    else if (!OF_ONE_ENGINE.has(message.kind) && this.#waiting.length < MAX_WAITING)
       this.#waiting.push({ message, atMs: performance.now() });
   }
 

@@ -100,15 +100,25 @@ describe("what is known of a desk", () => {
       false,
       true,
     ]);
-    expect(store.waiting).toEqual([3]);
     expect(store.report(3, 1, 400)).toBe(300);
-    expect([store.isUnconfirmed(3, 1000), store.waiting]).toEqual([false, []]);
+    expect([store.isUnconfirmed(3, 1000), store.isWaiting(3)]).toEqual([false, false]);
+  });
+  test("that a value is unconfirmed is told once, and so is that it was sent again", () => {
+    store.report(3, 0, 0);
+    store.sent(3, 1, true, 1, 100);
+    store.takeChanged();
+    const late = 101 + CONFIRM_WITHIN_MS;
+    const told = [late - 1, late, late + 20, late + 1000].map((atMs) => store.takeLate(atMs));
+    expect([told, store.takeChanged()]).toEqual([[[], [3], [], []], [3]]);
+    store.sent(3, 0.5, true, 2, 2000);
+    expect([store.takeLate(2001), store.takeLate(2020), store.takeChanged()]).toEqual([[3], [], [3]]);
+    expect([store.takeLate(2001 + CONFIRM_WITHIN_MS), store.takeLate(9000)]).toEqual([[3], []]);
   });
   test("a late echo of an earlier value does not settle a later one", () => {
     store.sent(3, 0.25, true, 1, 0);
     store.sent(3, 0.75, true, 2, 10);
     expect(store.report(3, 0.25, 20)).toBe(-1);
-    expect(store.waiting).toEqual([3]);
+    expect(store.isWaiting(3)).toBe(true);
     expect(store.report(3, 0.75, 30)).toBe(20);
   });
   test("values are compared as the wire carries them, in 32 bits", () => {
@@ -118,7 +128,7 @@ describe("what is known of a desk", () => {
   test("a desk that was restarted owes no confirmations", () => {
     store.sent(3, 1, true, 1, 0);
     store.forgetWaiting();
-    expect([store.waiting, store.isUnconfirmed(3, 1e6)]).toEqual([[], false]);
+    expect([store.isWaiting(3), store.isUnconfirmed(3, 1e6), store.takeLate(1e6)]).toEqual([false, false, []]);
   });
   test("texts are told when they change", () => {
     store.reportText(8, "Spray");

@@ -37,6 +37,8 @@ export class DeskStateStore {
   /** Indices that changed since the last `takeChanged`. */
   readonly #changed: IndexSet;
   readonly #waiting: IndexSet;
+  /** For which sending (its time in ms) a value was told to be late; -1 = it is not. */
+  readonly #toldLate: Float64Array;
   /** Index, value and time of our own last values. */
   readonly #echoes = new Float64Array(ECHO_MEMORY * ECHO_DOUBLES).fill(-1);
   #echoAt = 0;
@@ -48,6 +50,7 @@ export class DeskStateStore {
     for (let i = 0; i < desk.valueCount; i++) this.#numbers[i * VALUE_DOUBLES + SENT_AT_MS] = -1;
     this.#changed = new IndexSet(desk.valueCount);
     this.#waiting = new IndexSet(desk.valueCount);
+    this.#toldLate = new Float64Array(desk.valueCount).fill(-1);
   }
 
   /** The number as it is known, reported or assumed. */
@@ -146,9 +149,21 @@ export class DeskStateStore {
     return sentAt >= 0 && atMs - sentAt > CONFIRM_WITHIN_MS;
   }
 
-  /** Values whose confirmation is due by now; each is told once, by a change. */
-  get waiting(): readonly number[] {
-    return this.#waiting.size === 0 ? NONE : this.#waiting.list();
+  /** Values that became unconfirmed by now, or waiting again because they were sent anew. Each is told once. */
+  takeLate(atMs: number): readonly number[] {
+    if (this.#waiting.size === 0) return NONE;
+    const late = this.#waiting.list().filter((index) => this.#becameLate(index, atMs));
+    for (const index of late) this.#changed.add(index);
+    return late;
+  }
+
+  #becameLate(index: number, atMs: number): boolean {
+    const told = this.#toldLate[index]!;
+    const sentAt = this.#numbers[index * VALUE_DOUBLES + SENT_AT_MS]!;
+    const isLate = this.isUnconfirmed(index, atMs);
+    if (isLate ? told === sentAt : told < 0) return false;
+    this.#toldLate[index] = isLate ? sentAt : -1;
+    return true;
   }
 
   /** After a reset of the desk, what was sent before is no longer waited for. */
@@ -159,10 +174,6 @@ export class DeskStateStore {
   /** The desk refused what was sent: it is no longer waited for. */
   forgetSent(index: number): void {
     if (this.isWaiting(index)) this.#settle(index);
-  }
-
-  markChanged(index: number): void {
-    this.#changed.add(index);
   }
 
   takeChanged(): readonly number[] {
@@ -178,6 +189,7 @@ export class DeskStateStore {
   #settle(index: number): void {
     this.#numbers[index * VALUE_DOUBLES + SENT_AT_MS] = -1;
     this.#waiting.delete(index);
+    this.#toldLate[index] = -1;
     this.#changed.add(index);
   }
 }

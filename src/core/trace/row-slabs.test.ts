@@ -1,56 +1,118 @@
 import { describe, expect, test } from "vitest";
-import { RowSlabs, SLAB_ROWS } from "./row-slabs.ts";
-import { ROW_BYTES } from "./traffic-ring.ts";
+import { type RowsInSlab, SLAB_ROWS, SlabReader, SlabWriter } from "./row-slabs.ts";
+import { readRow, rowCount, TrafficRing } from "./traffic-ring.ts";
 
-const rows = (count: number, fill: number) => new Uint8Array(count * ROW_BYTES).fill(fill);
+/** Engine and server with the memory between them; what is freed goes home when the test says so. */
+function pair() {
+  const ring = new TrafficRing(SLAB_ROWS);
+  const writer = new SlabWriter();
+  const freed: number[] = [];
+  const reader = new SlabReader((slab) => freed.push(slab));
+  let next = 0;
+  const write = (count: number): RowsInSlab => {
+    for (let n = 0; n < count; n++) ring.short(next++, 0, 0, 0x90, 36, 127, 3);
+    return structuredClone(writer.write(ring)!); // as the other thread hears it: the memory is the same
+  };
+  return {
+    writer,
+    reader,
+    freed,
+    write,
+    keep: (count: number) => reader.take(write(count))!,
+    goHome: () => {
+      for (const slab of freed.splice(0)) writer.free(slab);
+    },
+  };
+}
 
-describe("memory of rows that stay", () => {
-  test("what is kept is a copy, and stays what it was while others come", () => {
-    const slabs = new RowSlabs();
-    const given = rows(3, 1);
-    const views = [slabs.keep(given), slabs.keep(rows(2, 2))];
-    given.fill(9);
-    for (let n = 0; n < 10; n++) slabs.keep(rows(SLAB_ROWS / 2, 3));
-    expect(views).toEqual([rows(3, 1), rows(2, 2)]);
+const times = (rows: Uint8Array) => Array.from({ length: rowCount(rows) }, (_, k) => readRow(rows, k).atMs);
+
+describe("rows in memory that engine and server both see", () => {
+  test("nothing waits: there are no rows to tell of", () => {
+    expect(new SlabWriter().write(new TrafficRing(4))).toBeNull();
   });
 
-  test("a slab is used again when all of it has been given back, and not before", () => {
-    const slabs = new RowSlabs();
+  test("rows stay what they were while others come, and lie where they were written", () => {
+    const { keep } = pair();
+    const [first, second] = [keep(3), keep(2)];
+    for (let n = 0; n < 10; n++) keep(SLAB_ROWS / 2);
+    expect([times(first!), times(second!)]).toEqual([
+      [0, 1, 2],
+      [3, 4],
+    ]);
+    expect(second!.buffer).toBe(first!.buffer);
+  });
+
+  test("the memory is told of with the first rows that lie in it, and not again", () => {
+    const { write } = pair();
+    const told = [write(1), write(SLAB_ROWS - 1), write(1), write(1)];
+    expect(told.map((rows) => [rows.slab, rows.first, rows.count, rows.memory !== undefined])).toEqual([
+      [1, 0, 1, true],
+      [1, 1, SLAB_ROWS - 1, false],
+      [2, 0, 1, true],
+      [2, 1, 1, false],
+    ]);
+  });
+
+  test("a slab is written again when all of it has been given back, and not before", () => {
+    const { writer, reader, freed, keep, goHome } = pair();
     const half = SLAB_ROWS / 2;
-    const [first, second] = [slabs.keep(rows(half, 1)), slabs.keep(rows(half, 2))];
-    slabs.giveBack(first!);
-    const third = slabs.keep(rows(half, 3)); // of another slab: half of the first is still wanted
-    expect([second![0], third.buffer === first!.buffer]).toEqual([2, false]);
-    slabs.giveBack(second!);
-    slabs.keep(rows(half, 4));
-    expect(slabs.keep(rows(half, 5)).buffer).toBe(first!.buffer);
-    expect(slabs.count).toBe(2);
+    const [first, second] = [keep(half), keep(half)];
+    reader.giveBack(first!);
+    const third = keep(half); // of another slab: half of the first is still wanted
+    expect([freed, times(second!)[0], third.buffer === first!.buffer]).toEqual([[], half, false]);
+    reader.giveBack(second!);
+    expect(freed).toEqual([1]);
+    goHome();
+    keep(half);
+    expect(keep(half).buffer).toBe(first!.buffer);
+    expect(writer.count).toBe(2);
+  });
+
+  test("the slab that is being written is not given back while it is", () => {
+    const { reader, freed, keep } = pair();
+    reader.giveBack(keep(SLAB_ROWS - 1));
+    expect(freed).toEqual([]);
+    const last = keep(1);
+    reader.giveBack(last);
+    expect(freed).toEqual([]);
+    keep(1); // of the next
+    expect(freed).toEqual([1]);
   });
 
   test("what comes and goes for long takes no more than what was kept at once", () => {
-    const slabs = new RowSlabs();
-    const kept: Uint8Array[] = [];
-    for (let n = 0; n < 5000; n++) {
-      kept.push(slabs.keep(rows(1 + ((n * 37) % 400), n & 255)));
-      if (kept.length > 100) slabs.giveBack(kept.shift()!);
+    const { writer, reader, keep, goHome } = pair();
+    const kept: { rows: Uint8Array; times: number[] }[] = [];
+    for (let n = 0; n < 1500; n++) {
+      const rows = keep(1 + ((n * 37) % 400));
+      kept.push({ rows, times: times(rows) });
+      if (kept.length <= 100) continue;
+      const oldest = kept.shift()!;
+      expect(times(oldest.rows)).toEqual(oldest.times);
+      reader.giveBack(oldest.rows);
+      if (n % 7 === 0) goHome(); // the other thread hears of it later
     }
     // 101 blocks of 200 rows on average are five slabs; each may end with room for less than one block.
-    expect(slabs.count).toBeLessThanOrEqual(8);
+    expect(writer.count).toBeLessThanOrEqual(9);
   });
 
-  test("the slab that is being filled is not used again while it is", () => {
-    const slabs = new RowSlabs();
-    slabs.giveBack(slabs.keep(rows(SLAB_ROWS - 1, 1)));
-    const next = slabs.keep(rows(1, 2));
-    const after = slabs.keep(rows(2, 3));
-    expect([next[0], after[0], next.buffer === after.buffer]).toEqual([2, 3, false]);
-    expect(slabs.count).toBe(2);
-  });
-
-  test("more rows than a slab has get memory of their own", () => {
-    const slabs = new RowSlabs();
-    const many = slabs.keep(rows(SLAB_ROWS + 1, 7));
-    slabs.giveBack(many);
-    expect([many.length, many[0], slabs.count]).toEqual([(SLAB_ROWS + 1) * ROW_BYTES, 7, 0]);
+  test("rows of an engine that died stay as long as they are wanted, and its slabs go to no other", () => {
+    const { reader, freed, keep, write } = pair();
+    const old = keep(5);
+    const late = write(1);
+    reader.forgetWriter();
+    expect(reader.take(late)).toBeNull(); // what it said last, without memory that anybody knows
+    const next = pair();
+    const first = reader.take(next.write(2))!;
+    expect([times(old), times(first)]).toEqual([
+      [0, 1, 2, 3, 4],
+      [0, 1],
+    ]);
+    reader.giveBack(old);
+    expect(freed).toEqual([]);
+    reader.giveBack(first);
+    reader.take(next.write(SLAB_ROWS - 2));
+    reader.take(next.write(3));
+    expect(freed).toEqual([]); // one piece of the first slab is still wanted
   });
 });

@@ -1,6 +1,6 @@
 /**
- * The newest traffic in one block of memory: rows of fixed size, written without allocation, handed to other
- * threads as one buffer. A row:
+ * The newest traffic in one block of memory: rows of fixed size, written without allocation, and drained into memory
+ * that other threads see (row-slabs.ts). A row:
  *
  *   byte  0  f64  sequence number, counted from 1
  *   byte  8  f64  time in ms
@@ -50,6 +50,10 @@ export class TrafficRing {
     this.#i32 = new Int32Array(block);
   }
 
+  /** Rows it has room for. */
+  get most(): number {
+    return this.#rows;
+  }
   /** Sequence number of the newest row. */
   get sequence(): number {
     return this.#sequence;
@@ -199,17 +203,23 @@ export class TrafficRing {
 
   /** The rows since the last drain, oldest first, in a buffer of their own; null = none. */
   drain(): Uint8Array<ArrayBuffer> | null {
+    if (this.waiting === 0) return null;
+    const out = new Uint8Array(Math.min(this.waiting, this.#rows) * ROW_BYTES);
+    this.drainInto(out, 0);
+    return out;
+  }
+
+  /** Copies the rows since the last drain, oldest first, to row `at` and after; answers how many (at most `most`). */
+  drainInto(out: Uint8Array, at: number): number {
     const waiting = this.waiting;
-    if (waiting === 0) return null;
     const count = Math.min(waiting, this.#rows);
     this.#lost += waiting - count;
-    const out = new Uint8Array(count * ROW_BYTES);
     const first = (this.#sequence - count + 1) & (this.#rows - 1);
     const untilEnd = Math.min(count, this.#rows - first);
-    out.set(this.#bytes.subarray(first * ROW_BYTES, (first + untilEnd) * ROW_BYTES));
-    if (untilEnd < count) out.set(this.#bytes.subarray(0, (count - untilEnd) * ROW_BYTES), untilEnd * ROW_BYTES);
+    out.set(this.#bytes.subarray(first * ROW_BYTES, (first + untilEnd) * ROW_BYTES), at * ROW_BYTES);
+    if (untilEnd < count) out.set(this.#bytes.subarray(0, (count - untilEnd) * ROW_BYTES), (at + untilEnd) * ROW_BYTES);
     this.#drained = this.#sequence;
-    return out;
+    return count;
   }
 
   /** What lies beside the rows that were just drained; null = nothing. */

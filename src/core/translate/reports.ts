@@ -138,13 +138,9 @@ export class ReportPath {
 
   /** Marks what waits for a confirmation longer than it should. */
   markUnconfirmed(atMs: number): void {
-    this.#world.desks.forEach((desk, d) => {
-      for (const index of desk.store.waiting)
-        if (desk.store.isUnconfirmed(index, atMs)) {
-          desk.store.markChanged(index);
-          markWatchers(this.#world, d, index);
-        }
-    });
+    const { desks } = this.#world;
+    for (let d = 0; d < desks.length; d++)
+      for (const index of desks[d]!.store.takeLate(atMs)) markWatchers(this.#world, d, index);
   }
 
   /** Sends the lights that differ, as far as each surface's budget allows. */

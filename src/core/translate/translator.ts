@@ -57,20 +57,21 @@ export class Translator {
 
   /** What is due by now: heartbeats, held-back values, late confirmations, the rest of a redraw. Call every 20 ms or so. */
   tick(atMs: number): void {
-    const { desks } = this.world;
-    desks.forEach((desk, d) => {
-      if (!this.#links) return;
-      const before = desk.link.state.health;
-      const step = desk.link.tick(atMs);
-      if (step.send.length > 0) this.#reports.upkeep(d, step, atMs);
-      if (desk.link.state.health === before) return;
-      desk.settleHealth();
-      this.#reports.markDesk(d);
-    });
+    if (this.#links) for (let d = 0; d < this.world.desks.length; d++) this.#tickLink(d, atMs);
     this.#commands.at(atMs).tick();
     if (this.#input.due(atMs)) this.#refresh(atMs);
     this.#reports.markUnconfirmed(atMs);
     this.#reports.draw(atMs);
+  }
+
+  #tickLink(d: number, atMs: number): void {
+    const desk = this.world.desks[d]!;
+    const before = desk.link.state.health;
+    const step = desk.link.tick(atMs);
+    if (step.send.length > 0) this.#reports.upkeep(d, step, atMs);
+    if (desk.link.state.health === before) return;
+    desk.settleHealth();
+    this.#reports.markDesk(d);
   }
 
   /** The network refused what was sent to desk d. */

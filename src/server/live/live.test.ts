@@ -8,6 +8,7 @@ import { type ClientMessage, LiveChanges, MAX_CLIENT_MESSAGE_BYTES, ServerMessag
 import { decodeTrafficFrame } from "../../core/live/traffic-frame.ts";
 import { OUTCOME } from "../../core/trace/outcome.ts";
 import { ROWS_KEPT } from "../../core/trace/row-pieces.ts";
+import { type RowsInSlab, SlabWriter } from "../../core/trace/row-slabs.ts";
 import { trafficNames } from "../../core/trace/traffic-names.ts";
 import { TrafficRing } from "../../core/trace/traffic-ring.ts";
 import type { EngineBatch } from "../../engine/messages.ts";
@@ -38,11 +39,17 @@ function batch(more: Partial<EngineBatch> = {}): EngineBatch {
   };
 }
 
-function rows(count: number, from = 0): Uint8Array<ArrayBuffer> {
+/** The engine's end of the memory for rows. */
+let slabs: SlabWriter;
+beforeEach(() => {
+  slabs = new SlabWriter();
+});
+
+function rows(count: number, from = 0): RowsInSlab {
   const ring = new TrafficRing(4096);
   for (let n = 0; n < count; n++)
     ring.outcome(ring.short(from + n, 0, 0, 0x90, 36, 127, 3), OUTCOME.sent, 0, 0, 1, 0, 0);
-  return ring.drain()!;
+  return slabs.write(ring)!;
 }
 
 describe("what the server keeps for the browsers", () => {
@@ -95,8 +102,13 @@ describe("what the server keeps for the browsers", () => {
     ]);
   });
   test("the newest rows are kept, and no more than the list holds", () => {
-    const log = new TrafficLog(() => trafficNames(show, library.profiles));
+    const log = new TrafficLog(
+      () => trafficNames(show, library.profiles),
+      1,
+      (slab) => slabs.free(slab),
+    );
     for (let n = 0; n < 110; n++) log.append(1, rows(2000, n * 2000));
+    expect(slabs.count).toBeLessThan(55); // two blocks to a slab: those of the first were written again
     const reader = new EntryReader();
     const cursor = log.cursor(true);
     let count = 0;
@@ -126,9 +138,17 @@ describe("what the server keeps for the browsers", () => {
     const bytes = Uint8Array.from({ length: 700 }, (_, i) => i & 255);
     const ring = new TrafficRing(16);
     ring.outcome(ring.long(1, 0, 0, bytes, 0, bytes.length), OUTCOME.notAControl, -1, -1, 0, 0, 0);
-    mirror.take(batch({ rows: ring.drain(), rests: ring.takeRests() }));
+    mirror.take(batch({ rows: slabs.write(ring), rests: ring.takeRests() }));
     const [told] = new EntryReader().read(mirror.log.next(mirror.log.cursor(true))!.buffer as ArrayBuffer);
     expect([told!.length, told!.hex]).toEqual([700, Buffer.from(bytes).toString("hex")]);
+  });
+  test("rows of an engine that died stay, and those of the next follow them", () => {
+    mirror.take(batch({ rows: rows(2) }));
+    mirror.engineDied();
+    slabs = new SlabWriter();
+    mirror.take(batch({ rows: rows(1, 7) }));
+    expect(mirror.log.newest(10).map((e) => e.atMs)).toEqual([0, 1, 7]);
+    expect(mirror.takeChanges()!.engineRestarts).toBe(-1);
   });
   test("what a browser said wrongly is counted, and stands in the list between the rows of the engine", () => {
     mirror.take(batch({ rows: rows(2) }));

@@ -66,11 +66,15 @@ export class Mirror {
   #lineIsNew = false;
   readonly #namesOf = new Map<number, TrafficNames>();
   /** Everything that came and went. */
-  readonly log = new TrafficLog((load) => this.#names(load), Date.now());
+  readonly log: TrafficLog;
 
-  /** `onChange` is called when there is something to tell for the first time since the last batch. */
-  constructor(profiles: Profiles, onChange: () => void = () => {}) {
+  /**
+   * `onChange` is called when there is something to tell for the first time since the last batch, `freed` with each slab
+   * of rows that the engine may use again.
+   */
+  constructor(profiles: Profiles, onChange: () => void = () => {}, freed: (slab: number) => void = () => {}) {
     this.#onChange = onChange;
+    this.log = new TrafficLog((load) => this.#names(load), Date.now(), freed);
     this.#profiles = profiles.surfaces;
     this.#deskProfiles = profiles.desks;
   }
@@ -121,9 +125,9 @@ export class Mirror {
     if (!batch.rows) return;
     const names = this.#names(batch.load);
     if (!names) return;
-    this.log.append(batch.load, batch.rows, batch.rests);
+    const rows = this.log.append(batch.load, batch.rows, batch.rests);
     this.#forgetLoads(batch.load);
-    this.#noteLine(batch.rows, names);
+    if (rows) this.#noteLine(rows, names);
   }
 
   /** Names are made once for each load, and kept as long as rows of it are. */
@@ -203,6 +207,12 @@ export class Mirror {
       this.#touch();
       return;
     }
+  }
+
+  /** The engine died, and another one will tell of itself. */
+  engineDied(): void {
+    this.log.forgetEngine();
+    this.setEngineRestarts(-1);
   }
 
   setEngineRestarts(count: number): void {

@@ -3,7 +3,7 @@
 import type { TrafficEntry } from "../../core/live/protocol.ts";
 import { encodeTrafficFrame, type TrafficHead } from "../../core/live/traffic-frame.ts";
 import { type RefusedRow, ROWS_KEPT, RowPieces, refusedEntry } from "../../core/trace/row-pieces.ts";
-import { RowSlabs } from "../../core/trace/row-slabs.ts";
+import { type RowsInSlab, SlabReader } from "../../core/trace/row-slabs.ts";
 import { entryOf, type TrafficNames } from "../../core/trace/traffic-names.ts";
 import { readRow, rowCount } from "../../core/trace/traffic-ring.ts";
 
@@ -18,24 +18,35 @@ export interface TrafficCursor {
 }
 
 export class TrafficLog {
-  readonly #slabs = new RowSlabs();
+  readonly #slabs: SlabReader;
   readonly #rows = new RowPieces(({ block }) => {
     if (block) this.#slabs.giveBack(block);
   });
   readonly #log: number;
   readonly #namesOf: (load: number) => TrafficNames | undefined;
 
-  /** `log` names the list, so that a browser tells it from that of a server that ran before. */
-  constructor(namesOf: (load: number) => TrafficNames | undefined, log = 0) {
+  /**
+   * `log` names the list, so that a browser tells it from that of a server that ran before. `freed` is told of each slab
+   * whose rows have all been forgotten.
+   */
+  constructor(namesOf: (load: number) => TrafficNames | undefined, log = 0, freed: (slab: number) => void = () => {}) {
     this.#namesOf = namesOf;
     this.#log = log;
+    this.#slabs = new SlabReader(freed);
   }
 
-  /** Rows that were written under a load of the show; they are copied. */
-  append(load: number, rows: Uint8Array, rests: ArrayBuffer | null = null): void {
-    const block = this.#slabs.keep(rows);
-    this.#rows.push({ first: this.#rows.end, count: rowCount(block), load, block, rests, refused: null });
+  /** Rows that were written under a load of the show. Answers them as they lie; null = of an engine that is gone. */
+  append(load: number, rows: RowsInSlab, rests: ArrayBuffer | null = null): Uint8Array | null {
+    const block = this.#slabs.take(rows);
+    if (!block) return null;
+    this.#rows.push({ first: this.#rows.end, count: rows.count, load, block, rests, refused: null });
     this.#rows.evict(ROWS_KEPT);
+    return block;
+  }
+
+  /** The next rows come from another engine, with slabs of its own. */
+  forgetEngine(): void {
+    this.#slabs.forgetWriter();
   }
 
   appendRefused(refused: RefusedRow): void {
