@@ -4,6 +4,7 @@
 import { spawn } from "node:child_process";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
+import { NODE_FLAGS } from "../src/server/node-flags.mjs";
 import { installPackages } from "./install.mjs";
 import { ensurePrograms } from "./test-programs.mjs";
 
@@ -14,8 +15,8 @@ const [job = "", ...flags] = process.argv.slice(2);
 const quiet = job === "dry-run";
 
 /** Runs a Node.js program in the foreground; signals reach it, and its exit code becomes ours. */
-function run(file, args, env = {}) {
-  const child = spawn(process.execPath, ["--enable-source-maps", file, ...args], {
+function run(file, args, env = {}, nodeFlags = []) {
+  const child = spawn(process.execPath, ["--enable-source-maps", ...nodeFlags, file, ...args], {
     stdio: "inherit",
     env: { ...process.env, ...env },
   });
@@ -24,8 +25,8 @@ function run(file, args, env = {}) {
 }
 
 const JOBS = {
-  demo: () => run("dist/main.mjs", ["--demo", ...flags]),
-  start: () => run("dist/main.mjs", flags),
+  demo: () => run("dist/main.mjs", ["--demo", ...flags], {}, NODE_FLAGS),
+  start: () => run("dist/main.mjs", flags, {}, NODE_FLAGS),
   build: () => {},
   bench: () => run("dist/bench.mjs", flags),
   "dry-run": () => run("dist/dry-run.mjs", flags),

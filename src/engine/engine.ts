@@ -1,12 +1,11 @@
 /** The translator wired to time and ports. One engine runs in a worker thread; dry run and tests wire their own. */
 
-import { layerStack } from "../core/gesture/layers.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import { type Profiles, profilesOf } from "../core/show/check.ts";
 import type { PortRef } from "../core/show/show.ts";
 import type { Control } from "../core/show/surface-profile.ts";
-import { SlabWriter } from "../core/trace/row-slabs.ts";
 import { Translator } from "../core/translate/translator.ts";
+import { Batches } from "./batches.ts";
 import { HoldingNews } from "./holding-news.ts";
 import type { FromEngine, ToEngine } from "./messages.ts";
 import { closeOthers, deskKey, inputKey } from "./port-keys.ts";
@@ -14,13 +13,15 @@ import { deskPort } from "./ports/desk-port.ts";
 import { MidiPorts } from "./ports/midi-ports.ts";
 import { loadMidiSystem, type MidiSystem } from "./ports/midi-system.ts";
 import { OPEN, type PortEvents } from "./ports/port.ts";
-import { deskReports, notOpenYet, type OpenPort, surfaceReports } from "./reports.ts";
+import { notOpenYet, type OpenPort } from "./reports.ts";
 import { SameProfiles } from "./same-profiles.ts";
 
 /** How often the translator looks for what is due, in ms. */
 const TICK_MS = 17;
 /** The server is told at every second tick: it passes on no more than 30 batches a second. */
 const TICKS_A_BATCH = 2;
+/** So many rows of traffic in that time are a flood: messages come first, and the server is told a tick later. */
+const FLOOD_ROWS = 128;
 /** Rows of traffic after which the server is told before its time. */
 const ROWS_PER_BATCH = 1024;
 
@@ -39,11 +40,9 @@ export class Engine {
   readonly #midi: MidiPorts;
   #midiOut: [string, Uint8Array][] = [];
   #timer: NodeJS.Timeout | null = null;
-  /** Reports are sent whole when this is set, and otherwise only when they differ from the last. */
-  #lastReport = "";
+  readonly #batches: Batches;
   readonly #holding: HoldingNews;
-  readonly #slabs = new SlabWriter();
-  #ticks = 0;
+  #ticksSinceBatch = 0;
   #lastTickMs = 0;
 
   /** `loadMidi` reaches the MIDI of the computer. */
@@ -56,6 +55,8 @@ export class Engine {
     this.#nowMs = nowMs;
     this.#midi = new MidiPorts(nowMs, loadMidi);
     this.#holding = new HoldingNews((holding) => tell({ kind: "holding", holding }));
+    const ports = { inputs: this.#inputs, outputs: this.#outputs, desks: this.#desks, midi: this.#midi };
+    this.#batches = new Batches(ports, this.#holding);
   }
 
   handle(message: ToEngine): void {
@@ -64,7 +65,7 @@ export class Engine {
         this.#load(message);
         return;
       case "midi-bytes":
-        this.#bytesFrom(message.id, message.bytes);
+        this.#bytesFrom(message.id, this.#inputs.get(message.id), message.bytes);
         return;
       case "bridge":
         this.#bridge(message.id, message.input, message.output);
@@ -91,7 +92,7 @@ export class Engine {
         this.#midi.refusePeer(message.session, message);
         return;
       case "free-slab":
-        this.#slabs.free(message.slab);
+        this.#batches.free(message.slab);
         return;
       case "rearm":
         this.#withSurface(message.surface, (t, s) => t.rearm(s));
@@ -119,7 +120,7 @@ export class Engine {
     this.#midi.setSessions(compiled.show.sessions ?? []);
     this.#openPorts(compiled);
     this.#flushMidiOut();
-    this.#lastReport = "";
+    this.#batches.tellAll();
     this.#timer ??= setInterval(() => this.#tick(), TICK_MS);
     this.#tell({ kind: "loaded", load: message.load });
   }
@@ -175,8 +176,7 @@ export class Engine {
     this.#tell({ kind: "midi-out", items });
   }
 
-  #bytesFrom(id: string, bytes: Uint8Array): void {
-    const open = this.#inputs.get(id);
+  #bytesFrom(id: string, open: OpenPort | undefined, bytes: Uint8Array): void {
     const atMs = this.#nowMs();
     if (open) {
       open.in++;
@@ -276,7 +276,8 @@ export class Engine {
 
   #midiEvents(id: string, open: OpenPort, input: boolean): PortEvents {
     return {
-      message: (bytes) => this.#bytesFrom(id, bytes),
+      // What comes back on an output counts as heard by the input.
+      message: (bytes) => this.#bytesFrom(id, input ? open : this.#inputs.get(id), bytes),
       refused: () => this.#withDesk(id, (t, d) => t.deskRefused(d, this.#nowMs())),
       state: (state) => {
         const was = open.state.state;
@@ -320,52 +321,15 @@ export class Engine {
     this.#translator?.tick(this.#lastTickMs);
     this.#flushMidiOut();
     if (this.#translator) this.#holding.look(this.#translator.world);
-    if (++this.#ticks % TICKS_A_BATCH === 0) this.#batch();
+    const flood = (this.#translator?.world.ring.waiting ?? 0) > FLOOD_ROWS;
+    if (++this.#ticksSinceBatch >= (flood ? TICKS_A_BATCH + 1 : TICKS_A_BATCH)) this.#batch();
   }
 
   #batch(): void {
-    const translator = this.#translator;
-    if (!translator) return;
-    const { world } = translator;
-    const { compiled } = world.context;
-    const atMs = this.#nowMs();
-    const { desks, values, changed: valuesChanged } = deskReports(world, this.#desks, this.#inputs, atMs);
-    const { surfaces, controls, changed: controlsChanged } = surfaceReports(world, this.#inputs, this.#outputs);
-    const layer = compiled.show.layers[translator.layer]!.id;
-    const layers = layerStack(world.layers);
-    const held = world.held
-      .list()
-      .filter((h) => h.releases.length > 0)
-      .map(({ surface, control, sinceMs }) => ({ surface, control, sinceMs }));
-    const holding = this.#holding.take(world);
-    const { sessions, computerMidi } = this.#midi;
-    const rows = this.#slabs.write(world.ring);
-    const rests = world.ring.takeRests();
-    // What has news of its own goes out without a look at the rest; the next quiet batch then goes out once more.
-    const news = rows !== null || valuesChanged || controlsChanged || holding !== undefined;
-    const report = news ? "" : JSON.stringify([layer, layers, desks, surfaces, sessions, computerMidi, held]);
-    if (!news && report === this.#lastReport) return;
-    this.#lastReport = report;
-    this.#tell(
-      {
-        kind: "batch",
-        load: this.#loadNumber,
-        atMs,
-        rows,
-        rests,
-        layer,
-        layers,
-        desks,
-        surfaces,
-        sessions,
-        computerMidi,
-        values,
-        controls,
-        held,
-        ...(holding ? { holding } : {}),
-      },
-      rests ? [rests] : [],
-    );
+    if (!this.#translator) return;
+    this.#ticksSinceBatch = 0;
+    const batch = this.#batches.next(this.#translator, this.#loadNumber, this.#nowMs());
+    if (batch) this.#tell(batch, batch.rests ? [batch.rests] : []);
   }
 
   async #stop(): Promise<void> {

@@ -84,6 +84,16 @@ export interface SurfaceReport {
   heardAtMs: number;
 }
 
+/** What seldom changes. */
+export interface Status {
+  /** The layer that is up for everything, and every layer that is up, the lowest first. */
+  layer: string;
+  layers: string[];
+  sessions: Record<string, SessionLive>;
+  computerMidi: ComputerMidiLive;
+  held: HeldNow[];
+}
+
 /** What changed since the last batch; at most one every 32 ms, unless many rows wait. */
 export interface EngineBatch {
   kind: "batch";
@@ -93,17 +103,12 @@ export interface EngineBatch {
   rows: RowsInSlab | null;
   /** What the rows had no room for (core/trace/traffic-rests.ts), transferred. */
   rests: ArrayBuffer | null;
-  layer: string;
-  /** Every layer that is up, the lowest first. */
-  layers: string[];
   desks: Record<string, DeskReport>;
   surfaces: Record<string, SurfaceReport>;
-  sessions: Record<string, SessionLive>;
-  computerMidi: ComputerMidiLive;
   values: Record<string, ValueChange[]>;
   controls: Record<string, ControlChange[]>;
-  held: HeldNow[];
-  /** Left out while it is what it was. */
+  /** Left out while they are what they were. */
+  status?: Status;
   holding?: Holding;
 }
 

@@ -179,6 +179,7 @@ export class Application {
     switch (message.kind) {
       case "batch":
         this.#mirror.take(message);
+        this.hub.changedWhole();
         return;
       case "holding":
         this.#mirror.setHolding(message.holding);

@@ -11,6 +11,7 @@ import { NewerDatabase, openDatabase } from "./database/open.ts";
 import { UnreadableShow } from "./database/show-store.ts";
 import { gateFor, hostAllowed, originAllowed } from "./guard-requests.ts";
 import { LIVE_PATH } from "./live/hub.ts";
+import { NODE_FLAGS } from "./node-flags.mjs";
 import { type Options, readOptions } from "./options.ts";
 import { atStandIns, type StandIn, StandInFailed, startStandIns } from "./standins.ts";
 import { serveStatic } from "./static-files.ts";
@@ -29,12 +30,8 @@ const SECURITY_HEADERS = {
   "cross-origin-opener-policy": "same-origin",
 };
 
-// A quiet moment of a show is no reason to collect all garbage: that takes 10 to 20 ms, and the next press waits for it.
-// Garbage is collected when there is some. Said before the engine's thread starts, it holds for both.
-setFlagsFromString("--no-memory-reducer");
-// Each datagram leaves about 650 bytes of garbage. The engine's young generation starts with room for 12,000 of them
-// (in MB; it would start with one): it is swept seldom, and what it keeps is as little as before.
-setFlagsFromString("--min-semi-space-size=8");
+// `npm start` gives them on the command line. For who starts this file by hand they hold at least in the engine's thread.
+for (const flag of NODE_FLAGS) setFlagsFromString(flag);
 
 const STARTING = "Velvet Hinge is starting.";
 

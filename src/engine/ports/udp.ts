@@ -51,7 +51,7 @@ export class UdpPort implements Port {
   readonly #addresses: () => readonly string[];
   #renewing: NodeJS.Timeout | null = null;
   /** Buffers for each length of datagram, and the one whose turn it is. */
-  readonly #scratch = new Map<number, { buffers: Buffer[]; next: number }>();
+  readonly #scratch = new Array<{ buffers: Buffer[]; next: number } | undefined>(SCRATCH_BYTES + 1);
 
   /** `addresses`: of this computer's cards, on which a group is joined. */
   constructor(address: UdpAddress, events: PortEvents, addresses: () => readonly string[] = ownAddresses) {
@@ -111,11 +111,11 @@ export class UdpPort implements Port {
   #buffer(socket: Socket, length: number): Buffer {
     // What goes to many is handed to the system a moment later (it is not connected), so it keeps its buffer.
     if (length > SCRATCH_BYTES || this.#isForMany) return Buffer.allocUnsafeSlow(length);
-    let round = this.#scratch.get(length);
+    let round = this.#scratch[length];
     if (!round || round.next === SCRATCH_BUFFERS) {
       if (!round || socket.getSendQueueCount() > 0) {
         round = { buffers: Array.from({ length: SCRATCH_BUFFERS }, () => Buffer.allocUnsafeSlow(length)), next: 0 };
-        this.#scratch.set(length, round);
+        this.#scratch[length] = round;
       }
       round.next = 0;
     }

@@ -86,6 +86,17 @@ export class LiveHub {
     else this.#timer = setTimeout(() => this.#batch(), waitMs);
   }
 
+  /** As `changed`, where all of it is known by now: it goes out at once, if the pace allows. */
+  changedWhole(): void {
+    if (this.#dueMs > performance.now()) {
+      this.changed();
+      return;
+    }
+    if (this.#timer) clearTimeout(this.#timer);
+    if (this.#immediate) clearImmediate(this.#immediate);
+    this.#batch();
+  }
+
   get clients(): ReadonlySet<LiveClient> {
     return this.#clients;
   }

@@ -26,15 +26,10 @@ function batch(more: Partial<EngineBatch> = {}): EngineBatch {
     atMs: 1,
     rows: null,
     rests: null,
-    layer: "base",
-    layers: [],
     desks: {},
     surfaces: {},
-    sessions: {},
-    computerMidi: { state: "not-looked", detail: "", inputs: [], outputs: [], hasVirtual: false },
     values: {},
     controls: {},
-    held: [],
     ...more,
   };
 }

@@ -4,13 +4,10 @@
  */
 import { NO_LAYERS } from "../../core/gesture/layers.ts";
 import type {
-  ComputerMidiLive,
   ControlChange,
   DeskLive,
   FoundPeer,
-  HeldNow,
   LiveChanges,
-  SessionLive,
   SurfaceLive,
   TrafficEntry,
   ValueChange,
@@ -24,7 +21,7 @@ import { lampKey } from "../../core/surface/lamp-key.ts";
 import { OUTCOME } from "../../core/trace/outcome.ts";
 import { entryOf, type TrafficNames, trafficNames } from "../../core/trace/traffic-names.ts";
 import { readRow, rowCount } from "../../core/trace/traffic-ring.ts";
-import type { Carried, EngineBatch, Holding } from "../../engine/messages.ts";
+import type { Carried, EngineBatch, Holding, Status } from "../../engine/messages.ts";
 import { TrafficLog } from "./traffic-log.ts";
 
 /** Rows that may matter to the bottom line, from the newest of a batch. */
@@ -38,14 +35,10 @@ export class Mirror {
   readonly #loads = new Map<number, Show>();
   readonly #profiles: Profiles["surfaces"];
   readonly #deskProfiles: Profiles["desks"];
-  #layer: string = BASE_LAYER;
-  #layers: string[] = [];
+  #status: Partial<Status> = { layer: BASE_LAYER, layers: [], sessions: {}, held: [] };
   #desks: Record<string, DeskLive> = {};
   #surfaces: Record<string, SurfaceLive> = {};
-  #sessions: Record<string, SessionLive> = {};
   #found: FoundPeer[] = [];
-  #computerMidi: ComputerMidiLive | undefined;
-  #held: HeldNow[] = [];
   #house = "";
   #holding: Holding = { held: [], layers: NO_LAYERS, kept: [] };
   readonly #values = new Map<string, Map<number, ValueChange>>();
@@ -93,19 +86,20 @@ export class Mirror {
     for (const id of [...this.#controls.keys()]) if (!surfaces.has(id)) this.#controls.delete(id);
   }
 
+  /** Takes what the engine told; there is something to tell then, and whoever gave it here says so. */
   take(batch: EngineBatch): void {
     const c = this.#changed;
     c.atMs = batch.atMs;
-    this.#touch();
-    this.#layer = c.layer = batch.layer;
-    this.#layers = c.layers = batch.layers;
+    this.#dirty = true;
     this.#desks = c.desks = batch.desks;
     this.#surfaces = c.surfaces = batch.surfaces;
-    if (JSON.stringify(batch.sessions) !== JSON.stringify(this.#sessions)) c.sessions = batch.sessions;
-    this.#sessions = batch.sessions;
-    if (JSON.stringify(batch.computerMidi) !== JSON.stringify(this.#computerMidi)) c.computerMidi = batch.computerMidi;
-    this.#computerMidi = batch.computerMidi;
-    this.#held = c.held = batch.held;
+    if (batch.status) {
+      const { layer, layers, held, sessions, computerMidi } = batch.status;
+      Object.assign(c, { layer, layers, held });
+      if (JSON.stringify(sessions) !== JSON.stringify(this.#status.sessions)) c.sessions = sessions;
+      if (JSON.stringify(computerMidi) !== JSON.stringify(this.#status.computerMidi)) c.computerMidi = computerMidi;
+      this.#status = batch.status;
+    }
     if (batch.holding) this.#holding = batch.holding;
     for (const [desk, list] of Object.entries(batch.values)) {
       const all = mapOf(this.#values, desk);
@@ -241,18 +235,14 @@ export class Mirror {
   snapshot(): LiveChanges {
     const live: LiveChanges = {
       atMs: this.#changed.atMs,
-      layer: this.#layer,
-      layers: this.#layers,
+      ...this.#status,
       desks: this.#desks,
       surfaces: this.#surfaces,
-      sessions: this.#sessions,
       found: this.#found,
-      ...(this.#computerMidi ? { computerMidi: this.#computerMidi } : {}),
       values: {},
       controls: {},
       lights: {},
       texts: {},
-      held: this.#held,
       line: this.#line,
       refused: this.#refused,
       engineRestarts: this.engineRestarts,
