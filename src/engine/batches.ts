@@ -12,7 +12,7 @@ export interface ReportedPorts {
   readonly inputs: ReadonlyMap<string, OpenPort>;
   readonly outputs: ReadonlyMap<string, OpenPort>;
   readonly desks: ReadonlyMap<string, OpenPort>;
-  readonly midi: MidiPorts;
+  readonly midi: Pick<MidiPorts, "sessions" | "computerMidi">;
 }
 
 export class Batches {

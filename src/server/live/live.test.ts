@@ -87,6 +87,19 @@ describe("what the server keeps for the browsers", () => {
     for (const l of [live, snapshot]) expect(LiveChanges.safeParse(JSON.parse(JSON.stringify(l))).success).toBe(true);
     expect(mirror.takeChanges()).toBeNull();
   });
+  test("what seldom changes is told when the engine tells it, and stands in every snapshot", () => {
+    const computerMidi = { state: "not-looked" as const, detail: "", inputs: [], outputs: [], hasVirtual: false };
+    const held = [{ surface: "deck", control: "pad-1", sinceMs: 5 }];
+    const status = { layer: "base", layers: ["shift"], sessions: {}, computerMidi, held };
+    mirror.take(batch({ status }));
+    expect(mirror.takeChanges()).toMatchObject({ layers: ["shift"], held, computerMidi });
+    mirror.take(batch({ status: { ...status, held: [] } }));
+    const live = mirror.takeChanges()!;
+    expect([live.held, live.layers, live.computerMidi]).toEqual([[], ["shift"], undefined]);
+    mirror.take(batch());
+    expect(mirror.takeChanges()).not.toHaveProperty("layers");
+    expect(mirror.snapshot()).toMatchObject({ ...status, held: [] });
+  });
   test("rows are told with the names of the show they were written under", () => {
     mirror.take(batch({ rows: rows(1) }));
     mirror.setShow(2, showWith([mapping("pad-2", toggle(1), { id: "other" })]));
@@ -278,6 +291,22 @@ describe("the live socket", () => {
     expect((await next()).kind).toBe("snapshot");
     tell({ atMs: 5, layer: "shift" });
     expect(await next()).toEqual({ kind: "batch", live: { atMs: 5, layer: "shift" } });
+  });
+  test("what is told whole goes out in the same turn where the pace allows, and else with the next batch", async () => {
+    const { next } = connect();
+    await next();
+    let asked = 0;
+    events.on("asked", () => asked++);
+    tell({ atMs: 1 }); // waits for the end of the turn, and is taken along
+    changed = { atMs: 2 };
+    hub.changedWhole();
+    expect(asked).toBe(1);
+    changed = { atMs: 3 };
+    hub.changedWhole();
+    expect(asked).toBe(1);
+    const told = [await next(), await next()];
+    expect(told.map((m) => (m.kind === "batch" ? m.live.atMs : m.kind))).toEqual([2, 3]);
+    events.removeAllListeners("asked");
   });
   test("a message that is not understood is answered and does nothing else", async () => {
     const { socket, next } = connect();
