@@ -20,7 +20,7 @@ import { SameProfiles } from "./same-profiles.ts";
 const TICK_MS = 17;
 /** The server is told at every second tick: it passes on no more than 30 batches a second. */
 const TICKS_A_BATCH = 2;
-/** So many rows of traffic in that time are a flood: messages come first, and the server is told a tick later. */
+/** So many rows of traffic in that time are a flood: messages come first, and the server is told half as often. */
 const FLOOD_ROWS = 128;
 /** Rows of traffic after which the server is told before its time. */
 const ROWS_PER_BATCH = 1024;
@@ -322,7 +322,7 @@ export class Engine {
     this.#flushMidiOut();
     if (this.#translator) this.#holding.look(this.#translator.world);
     const flood = (this.#translator?.world.ring.waiting ?? 0) > FLOOD_ROWS;
-    if (++this.#ticksSinceBatch >= (flood ? TICKS_A_BATCH + 1 : TICKS_A_BATCH)) this.#batch();
+    if (++this.#ticksSinceBatch >= (flood ? 2 * TICKS_A_BATCH : TICKS_A_BATCH)) this.#batch();
   }
 
   #batch(): void {
