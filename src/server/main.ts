@@ -11,7 +11,7 @@ import { NewerDatabase, openDatabase } from "./database/open.ts";
 import { UnreadableShow } from "./database/show-store.ts";
 import { gateFor, hostAllowed, originAllowed } from "./guard-requests.ts";
 import { LIVE_PATH } from "./live/hub.ts";
-import { NODE_FLAGS } from "./node-flags.mjs";
+import { NODE_FLAGS, READY_FLAG } from "./node-flags.mjs";
 import { type Options, readOptions } from "./options.ts";
 import { atStandIns, type StandIn, StandInFailed, startStandIns } from "./standins.ts";
 import { serveStatic } from "./static-files.ts";
@@ -91,6 +91,7 @@ async function main(): Promise<void> {
   console.log(`Velvet Hinge is ready on http://${options.host}:${options.port}`);
   if (options.standIns) console.log("The demo show and its stand-ins are running. Ctrl-C stops everything.");
 
+  setFlagsFromString(READY_FLAG);
   let stopping = false;
   const stop = async () => {
     if (stopping) return;

@@ -6,7 +6,12 @@
  *   it. Garbage is collected when there is some.
  * - Each datagram leaves about 650 bytes of garbage. The young generation starts with room for 12,000 of them (in MB; it
  *   would start with one): it is swept seldom, and what it keeps is as little as before.
- * - What runs thirty times a second would be compiled well only after minutes, and a show begins before: a function is
- *   looked at after so many bytes of its code have run (it would be 135,168).
  */
-export const NODE_FLAGS = ["--no-memory-reducer", "--min-semi-space-size=8", "--interrupt-budget=20000"];
+export const NODE_FLAGS = ["--no-memory-reducer", "--min-semi-space-size=8"];
+
+/**
+ * To be set once the server is ready, because it would make the start slower: what runs thirty times a second would be
+ * compiled well only after minutes, and a show begins before. A function is looked at after so many bytes of its code
+ * have run (it would be 135,168).
+ */
+export const READY_FLAG = "--interrupt-budget=20000";

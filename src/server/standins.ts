@@ -26,7 +26,9 @@ export function startStandIns(folder: URL): Promise<StandIn[]> {
 }
 
 function startStandIn(name: string, file: URL): Promise<StandIn> {
-  const child = fork(fileURLToPath(file), [], { stdio: ["ignore", "inherit", "inherit", "ipc"] });
+  // What Node.js is told for the engine is not for them: it would only make the start slower.
+  const execArgv = ["--enable-source-maps"];
+  const child = fork(fileURLToPath(file), [], { stdio: ["ignore", "inherit", "inherit", "ipc"], execArgv });
   return new Promise((resolve, reject) => {
     child.once("message", () => resolve({ name, stop: () => stop(child) }));
     child.once("exit", (code) =>
