@@ -94,3 +94,34 @@ describe("what hands hold is told at the end of the turn, for an engine that die
     await vi.waitFor(() => expect(newest()?.releases).toMatchObject([{ kind: "desk", desk: "lights" }]));
   });
 });
+
+describe("how often the server is told", () => {
+  /** Batches in a second of an engine's clock in which so many messages come. */
+  const batchesAt = async (perS: number): Promise<number> => {
+    let nowMs = 1000;
+    const told: FromEngine[] = [];
+    const engine = new Engine(
+      (message) => told.push(message),
+      () => nowMs,
+    );
+    const { surfaces, desks } = library;
+    engine.handle({ kind: "load", show: showWith([]), profiles: { surfaces, desks }, load: 1 });
+    // In one turn, so that no timer of the real clock comes between.
+    for (let n = 0; n < perS; n++) {
+      nowMs += 1000 / perS;
+      engine.handle({ kind: "midi-bytes", id: "deck", bytes: Uint8Array.of(0x90, 36, n & 127) });
+    }
+    const batches = told.filter((m) => m.kind === "batch").length;
+    engine.handle({ kind: "stop" });
+    await vi.waitFor(() => expect(told.at(-1)).toEqual({ kind: "stopped" }), 5000);
+    return batches;
+  };
+
+  test("thirty times a second and no more, and half as often in a flood", async () => {
+    const [slow, brisk, flood] = [await batchesAt(300), await batchesAt(1000), await batchesAt(10_000)];
+    for (const count of [slow, brisk]) expect(count).toBeGreaterThan(24);
+    for (const count of [slow, brisk]) expect(count).toBeLessThanOrEqual(30);
+    expect(flood).toBeGreaterThan(12);
+    expect(flood).toBeLessThanOrEqual(15);
+  });
+});

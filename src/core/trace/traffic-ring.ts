@@ -50,10 +50,6 @@ export class TrafficRing {
     this.#i32 = new Int32Array(block);
   }
 
-  /** Rows it has room for. */
-  get most(): number {
-    return this.#rows;
-  }
   /** Sequence number of the newest row. */
   get sequence(): number {
     return this.#sequence;
@@ -61,6 +57,10 @@ export class TrafficRing {
   /** Rows written and not yet drained. */
   get waiting(): number {
     return this.#sequence - this.#drained;
+  }
+  /** Rows that a drain would answer: those that wait and were not overwritten. */
+  get drainable(): number {
+    return Math.min(this.waiting, this.#rows);
   }
   /** Rows that were overwritten before they were drained. */
   get lost(): number {
@@ -204,22 +204,20 @@ export class TrafficRing {
   /** The rows since the last drain, oldest first, in a buffer of their own; null = none. */
   drain(): Uint8Array<ArrayBuffer> | null {
     if (this.waiting === 0) return null;
-    const out = new Uint8Array(Math.min(this.waiting, this.#rows) * ROW_BYTES);
+    const out = new Uint8Array(this.drainable * ROW_BYTES);
     this.drainInto(out, 0);
     return out;
   }
 
-  /** Copies the rows since the last drain, oldest first, to row `at` and after; answers how many (at most `most`). */
-  drainInto(out: Uint8Array, at: number): number {
-    const waiting = this.waiting;
-    const count = Math.min(waiting, this.#rows);
-    this.#lost += waiting - count;
+  /** Copies the rows since the last drain (`drainable` of them), oldest first, to row `at` of `out` and after. */
+  drainInto(out: Uint8Array, at: number): void {
+    const count = this.drainable;
+    this.#lost += this.waiting - count;
     const first = (this.#sequence - count + 1) & (this.#rows - 1);
     const untilEnd = Math.min(count, this.#rows - first);
     out.set(this.#bytes.subarray(first * ROW_BYTES, (first + untilEnd) * ROW_BYTES), at * ROW_BYTES);
     if (untilEnd < count) out.set(this.#bytes.subarray(0, (count - untilEnd) * ROW_BYTES), (at + untilEnd) * ROW_BYTES);
     this.#drained = this.#sequence;
-    return count;
   }
 
   /** What lies beside the rows that were just drained; null = nothing. */
