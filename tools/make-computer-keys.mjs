@@ -16,7 +16,7 @@ const press = (id, name, code, x, y, width = 1) =>
     name,
     kind: "button",
     behaviour: "springs-back",
-    place: { x, y, width, height: 1 },
+    box: { x, y, width, height: 1 },
     sends: { kind: "note", channel: CHANNEL, number },
     light: { kind: "note", channel: CHANNEL, number: number++, palette: "colour" },
     keys: [code],
@@ -33,7 +33,7 @@ const pair = (id, name, codes, controller, x) =>
     name,
     kind: "knob",
     behaviour: "relative",
-    place: { x, y: 3, width: 1, height: 1.2 },
+    box: { x, y: 3, width: 1, height: 1.2 },
     sends: { kind: "relative", channel: CHANNEL, number: controller, encoding: "twos-complement" },
     keys: codes,
   });
@@ -45,7 +45,7 @@ const colours = JSON.parse(
 ).palettes;
 const profile = {
   format: "velvet-hinge/surface-profile",
-  version: 1,
+  version: 2,
   id: "computer-keys",
   name: "Computer keys",
   about: "The keyboard of an open browser: letters, digits and space press, the arrows turn.",

@@ -41,7 +41,7 @@ for (let i = 0; i < 30; i++) {
     name: `Pad ${i + 1}`,
     kind: "pad",
     behaviour: "springs-back",
-    place: { x: i % 6, y: Math.floor(i / 6), width: 1, height: 1 },
+    box: { x: i % 6, y: Math.floor(i / 6), width: 1, height: 1 },
     sends: { kind: "note", channel: 1, number },
     light: { kind: "note", channel: 1, number, palette: "glow" },
   });
@@ -52,7 +52,7 @@ for (let i = 0; i < 6; i++)
     name: `Fader ${i + 1}`,
     kind: "fader",
     behaviour: "absolute",
-    place: { x: i * 0.84, y: 5.2, width: 0.84, height: 2.4 },
+    box: { x: i * 0.84, y: 5.2, width: 0.84, height: 2.4 },
     sends: { kind: "controller", channel: 1, number: 20 + i },
   });
 controls.push({
@@ -60,13 +60,13 @@ controls.push({
   name: "Shift",
   kind: "button",
   behaviour: "springs-back",
-  place: { x: 5.04, y: 5.2, width: 0.96, height: 2.4 },
+  box: { x: 5.04, y: 5.2, width: 0.96, height: 2.4 },
   sends: { kind: "note", channel: 1, number: 66 },
   light: { kind: "note", channel: 1, number: 66, palette: "glow" },
 });
 const profile = {
   format: "velvet-hinge/surface-profile",
-  version: 1,
+  version: 2,
   id: "deck-grid",
   name: "Deck grid",
   about: "Thirty colour pads in five rows, six faders without motors, and a shift button.",

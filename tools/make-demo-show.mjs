@@ -152,7 +152,7 @@ const onScreen = { in: { kind: "screen" }, out: { kind: "screen" } };
 const udp = (port) => ({ kind: "midi-udp", host: "127.0.0.1", port });
 const show = {
   format: "velvet-hinge/show",
-  version: 1,
+  version: 2,
   name: "The Lantern Regatta",
   settings: { middleC: "C3" },
   surfaces: [

@@ -12,7 +12,7 @@ for (let i = 0; i < FADERS; i++)
     name: `Channel ${i + 1}`,
     kind: "fader",
     behaviour: "absolute",
-    place: { x: i % A_ROW, y: Math.floor(i / A_ROW) * HEIGHT, width: 1, height: HEIGHT },
+    box: { x: i % A_ROW, y: Math.floor(i / A_ROW) * HEIGHT, width: 1, height: HEIGHT },
     sends: { kind: "controller-14", channel: 1, number: i },
   });
 for (let i = 0; i < SWITCHES; i++)
@@ -21,12 +21,12 @@ for (let i = 0; i < SWITCHES; i++)
     name: `Channel ${FADERS + i + 1}`,
     kind: "button",
     behaviour: "springs-back",
-    place: { x: (i * A_ROW) / SWITCHES, y: (FADERS / A_ROW) * HEIGHT + 0.1, width: A_ROW / SWITCHES, height: 0.8 },
+    box: { x: (i * A_ROW) / SWITCHES, y: (FADERS / A_ROW) * HEIGHT + 0.1, width: A_ROW / SWITCHES, height: 0.8 },
     sends: { kind: "note", channel: 1, number: FADERS + i },
   });
 const profile = {
   format: "velvet-hinge/surface-profile",
-  version: 1,
+  version: 2,
   id: "dmx-channels",
   name: "DMX channels",
   about: "32 channels of a DMX universe: 24 as faders, eight as switches.",

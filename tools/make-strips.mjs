@@ -3,7 +3,7 @@
 import { writeFileSync } from "node:fs";
 
 const STRIPS = 8;
-const place = (x, y, width, height) => ({ x, y, width, height });
+const box = (x, y, width, height) => ({ x, y, width, height });
 const note = (channel, number) => ({ kind: "note", channel, number });
 const lamp = (id, name, colour) => ({ id, off: 0, colours: [{ name, colour, dim: 1, full: 2, pulse: 3 }] });
 const button = (id, name, number, at, palette) => ({
@@ -11,7 +11,7 @@ const button = (id, name, number, at, palette) => ({
   name,
   kind: "button",
   behaviour: "springs-back",
-  place: at,
+  box: at,
   sends: note(2, number),
   light: { ...note(2, number), palette },
 });
@@ -27,7 +27,7 @@ for (let i = 0; i < STRIPS; i++) {
     ].map(([shows, line, y]) => ({
       id: `${shows}-${n}`,
       name: `${shows === "name" ? "Name" : "Value"} ${n}`,
-      place: place(i, y, 1, 0.36),
+      box: box(i, y, 1, 0.36),
       of: `fader-${n}`,
       shows,
       length: 12,
@@ -39,20 +39,20 @@ for (let i = 0; i < STRIPS; i++) {
     name: `Knob ${n}`,
     kind: "knob",
     behaviour: "relative",
-    place: place(i, 0.8, 1, 1.05),
+    box: box(i, 0.8, 1, 1.05),
     sends: { kind: "relative", channel: 2, number: 70 + i, encoding: "twos-complement" },
     ring: { kind: "controller", channel: 2, number: 90 + i, from: 1, to: 31, off: 0 },
     acceleration: 1,
   });
-  controls.push(button(`push-${n}`, `Push ${n}`, 60 + i, place(i, 1.87, 1, 0.46), "white"));
-  controls.push(button(`select-${n}`, `Select ${n}`, 20 + i, place(i, 2.36, 1, 0.56), "blue"));
-  controls.push(button(`mute-${n}`, `Mute ${n}`, 40 + i, place(i, 2.95, 1, 0.56), "red"));
+  controls.push(button(`push-${n}`, `Push ${n}`, 60 + i, box(i, 1.87, 1, 0.46), "white"));
+  controls.push(button(`select-${n}`, `Select ${n}`, 20 + i, box(i, 2.36, 1, 0.56), "blue"));
+  controls.push(button(`mute-${n}`, `Mute ${n}`, 40 + i, box(i, 2.95, 1, 0.56), "red"));
   controls.push({
     id: `fader-${n}`,
     name: `Fader ${n}`,
     kind: "fader",
     behaviour: "absolute",
-    place: place(i, 3.55, 1, 3.95),
+    box: box(i, 3.55, 1, 3.95),
     sends: { kind: "bend", channel: n },
     motor: { kind: "bend", channel: n },
     touch: note(2, 100 + i),
@@ -70,13 +70,13 @@ const side = [
 ];
 side.forEach(([id, name, palette], i) => {
   controls.push(
-    button(id, name, 80 + i, place(8.15 + (i % 2) * 0.8, 0.8 + Math.floor(i / 2) * 0.92, 0.8, 0.86), palette),
+    button(id, name, 80 + i, box(8.15 + (i % 2) * 0.8, 0.8 + Math.floor(i / 2) * 0.92, 0.8, 0.86), palette),
   );
 });
 
 const strips = {
   format: "velvet-hinge/surface-profile",
-  version: 1,
+  version: 2,
   id: "tide-strips",
   name: "Tide strips",
   about: "Eight strips: motor faders with touch, push knobs with rings, mute and select with lights, a text each.",
@@ -109,7 +109,7 @@ for (let n = FIRST; n <= 72; n++) {
     name: `${NAMES[tone]} ${Math.floor((n - FIRST) / 12) + 1}`,
     kind: "key",
     behaviour: "springs-back",
-    place: isWhite ? place(white, 1.5, 1, 4) : place(white - 0.32, 1.5, 0.64, 2.4),
+    box: isWhite ? box(white, 1.5, 1, 4) : box(white - 0.32, 1.5, 0.64, 2.4),
     sends: note(3, n),
     pressure: { kind: "channel-pressure", channel: 3 },
   };
@@ -124,7 +124,7 @@ const knobs = Array.from({ length: 4 }, (_, i) => ({
   name: `Knob ${i + 1}`,
   kind: "knob",
   behaviour: "relative",
-  place: place(0.2 + i * 1.5, 0.1, 1.3, 1.3),
+  box: box(0.2 + i * 1.5, 0.1, 1.3, 1.3),
   sends: { kind: "relative", channel: 3, number: 30 + i, encoding: "offset-64" },
 }));
 const programs = [
@@ -135,12 +135,12 @@ const programs = [
   name,
   kind: "button",
   behaviour: "springs-back",
-  place: place(10.6 + i * 2.2, 0.25, 2.1, 0.95),
+  box: box(10.6 + i * 2.2, 0.25, 2.1, 0.95),
   sends: { kind: "controller", channel: 3, number },
 }));
 const pocket = {
   format: "velvet-hinge/surface-profile",
-  version: 1,
+  version: 2,
   id: "pocket-keys",
   name: "Pocket keys",
   about: "Two octaves of keys with velocity, four endless knobs, program up and down. No lights.",

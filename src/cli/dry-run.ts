@@ -1,12 +1,14 @@
 /** npm run -s dry-run -- --show FILE --take FILE [--out FILE] [--profile FILE …] */
 import { readFileSync, writeFileSync } from "node:fs";
 import { parseArgs } from "node:util";
-import { profilesOf } from "../core/show/check.ts";
-import { problemWords } from "../core/show/problem.ts";
-import { parseJson, type Read, readDeskProfile, readShow, readSurfaceProfile } from "../core/show/read.ts";
-import { readTake, writeTake } from "../core/show/take.ts";
+import { readDeskProfile, readShow, readSurfaceProfile } from "../core/edit/read.ts";
+import { type Profiles, profilesOf } from "../core/format/profiles.ts";
+import { parseJson, type Read } from "../core/format/read-format.ts";
+import { readTake, writeTake } from "../core/format/take.ts";
+import { DESK_PROFILE_FORMAT } from "../core/format/versions.ts";
 import { dryRun } from "../core/translate/dry-run.ts";
 import { shippedProfiles } from "../server/profiles.ts";
+import { problemAdvice } from "../words/problems.ts";
 
 const USAGE = "Use: npm run -s dry-run -- --show FILE --take FILE [--out FILE] [--profile FILE]";
 
@@ -15,12 +17,13 @@ function main(): void {
   const library = shippedProfiles();
   for (const file of profile) {
     const document = taken(file, parseJson(text(file)));
-    const isDesk = (document as { format?: unknown } | null)?.format === "velvet-hinge/desk-profile";
-    if (isDesk) library.desks.push(taken(file, readDeskProfile(document)));
-    else library.surfaces.push(taken(file, readSurfaceProfile(document)));
+    const isDesk = (document as { format?: unknown } | null)?.format === DESK_PROFILE_FORMAT;
+    if (isDesk) library.desks.push(taken(file, readDeskProfile(document), document));
+    else library.surfaces.push(taken(file, readSurfaceProfile(document), document));
   }
   const profiles = profilesOf(library.surfaces, library.desks);
-  const readable = taken(show, readShow(taken(show, parseJson(text(show))), profiles));
+  const document = taken(show, parseJson(text(show)));
+  const readable = taken(show, readShow(document, profiles), document, profiles);
   const entries = taken(take, readTake(text(take)));
   const result = writeTake(taken(take, dryRun(readable, entries, profiles)));
   if (out === undefined) process.stdout.write(result);
@@ -53,8 +56,14 @@ function text(file: string): string {
   }
 }
 
-function taken<T>(file: string, read: Read<T>): T {
-  return read.ok ? read.value : leave([`${file} is refused:`, ...read.problems.map((p) => `  ${problemWords(p)}`)]);
+/** `document`: what the places of its faults lead into. */
+function taken<T>(file: string, read: Read<T>, document?: unknown, profiles?: Profiles): T {
+  return read.ok
+    ? read.value
+    : leave([
+        `${file} is refused:`,
+        ...read.problems.map((p) => `  ${problemAdvice(p, { document, ...(profiles ? { profiles } : {}) })}`),
+      ]);
 }
 
 function leave(sentences: string[]): never {

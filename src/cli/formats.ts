@@ -2,10 +2,10 @@
 import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { z } from "zod";
-import { DeskProfile } from "../core/show/desk-profile.ts";
-import { Show } from "../core/show/show.ts";
-import { SurfaceProfile } from "../core/show/surface-profile.ts";
-import { TakeEntry } from "../core/show/take.ts";
+import { DeskProfile } from "../core/format/desk-profile.ts";
+import { Show } from "../core/format/show.ts";
+import { SurfaceProfile } from "../core/format/surface-profile.ts";
+import { TakeEntry } from "../core/format/take.ts";
 
 const SCHEMAS = { show: Show, "surface-profile": SurfaceProfile, "desk-profile": DeskProfile, "take-line": TakeEntry };
 

@@ -1,6 +1,6 @@
 import { afterEach, describe, expect, test, vi } from "vitest";
 import { fixed, flash, library, mapping, shift, showWith } from "../../tests/rig/shows.ts";
-import type { Action, Mapping } from "../core/show/show.ts";
+import type { Action, Mapping } from "../core/format/show.ts";
 import { Engine } from "./engine.ts";
 import type { EngineBatch, FromEngine } from "./messages.ts";
 import type { MidiSystem } from "./ports/midi-system.ts";

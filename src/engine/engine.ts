@@ -1,9 +1,9 @@
 /** The translator wired to time and ports. One engine runs in a worker thread; dry run and tests wire their own. */
 
+import { type Profiles, profilesOf } from "../core/format/profiles.ts";
+import type { PortRef } from "../core/format/show.ts";
+import type { Control } from "../core/format/surface-profile.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
-import { type Profiles, profilesOf } from "../core/show/check.ts";
-import type { PortRef } from "../core/show/show.ts";
-import type { Control } from "../core/show/surface-profile.ts";
 import { Translator } from "../core/translate/translator.ts";
 import { Batches } from "./batches.ts";
 import { HoldingNews } from "./holding-news.ts";
@@ -12,7 +12,7 @@ import { closeOthers, deskKey, inputKey } from "./port-keys.ts";
 import { deskPort } from "./ports/desk-port.ts";
 import { MidiPorts } from "./ports/midi-ports.ts";
 import { loadMidiSystem, type MidiSystem } from "./ports/midi-system.ts";
-import { OPEN, type PortEvents } from "./ports/port.ts";
+import { OPEN, type PortEvents, WAITING, waiting } from "./ports/port.ts";
 import { notOpenYet, type OpenPort } from "./reports.ts";
 import { SameProfiles } from "./same-profiles.ts";
 
@@ -246,7 +246,7 @@ export class Engine {
         },
       };
       open.port = deskPort(desk, profile, events);
-      open.port.open();
+      open.port?.open();
     }
   }
 
@@ -262,7 +262,7 @@ export class Engine {
         if (!input) this.#withSurface(id, (t, s) => t.surfaceOpened(s, this.#nowMs()));
         return;
       case "browser-midi":
-        open.state = { state: "waiting", detail: `no open browser has “${ref.device}”` };
+        open.state = waiting({ code: "not-in-browser", device: ref.device });
         return;
       default:
         open.port = this.#midi.make(ref, input, this.#controlsOf(id), this.#midiEvents(id, open, input));
@@ -297,10 +297,8 @@ export class Engine {
     const surface =
       compiled?.surfaces.find((s) => s.id === id)?.surface ?? compiled?.desks.find((d) => d.id === id)?.desk.midi;
     if (!surface) return;
-    const gone = (ref: PortRef) => ({
-      state: "waiting" as const,
-      detail: ref.kind === "browser-midi" ? `no open browser has “${ref.device}”` : "",
-    });
+    const gone = (ref: PortRef) =>
+      ref.kind === "browser-midi" ? waiting({ code: "not-in-browser", device: ref.device }) : WAITING;
     const inPort = this.#inputs.get(id);
     const outPort = this.#outputs.get(id) ?? this.#desks.get(id);
     if (inPort && surface.in.kind === "browser-midi") {

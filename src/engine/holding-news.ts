@@ -1,5 +1,5 @@
 /** What hands hold, told when it changes: an engine that follows a dead one has to carry out the releases (rule 6). */
-import type { World } from "../core/translate/world.ts";
+import type { World } from "../core/run-state/world.ts";
 import type { Holding } from "./messages.ts";
 
 export class HoldingNews {

@@ -1,9 +1,12 @@
 /** What server and engine say to each other over the worker's message port. */
 
-import type { DeskCommand } from "../core/desk/kept-commands.ts";
 import type { Health } from "../core/desk/link.ts";
-import type { Held } from "../core/gesture/held.ts";
+import type { DeskProfile } from "../core/format/desk-profile.ts";
+import type { Show } from "../core/format/show.ts";
+import type { SurfaceProfile } from "../core/format/surface-profile.ts";
 import type { LayersUp } from "../core/gesture/layers.ts";
+import type { Held } from "../core/held/held-presses.ts";
+import type { DeskCommand } from "../core/held/kept-commands.ts";
 import type {
   ComputerMidiLive,
   ControlChange,
@@ -12,9 +15,6 @@ import type {
   SessionLive,
   ValueChange,
 } from "../core/live/protocol.ts";
-import type { DeskProfile } from "../core/show/desk-profile.ts";
-import type { Show } from "../core/show/show.ts";
-import type { SurfaceProfile } from "../core/show/surface-profile.ts";
 import type { RowsInSlab } from "../core/trace/row-slabs.ts";
 
 /** What an engine that takes over from a dead one starts with. */

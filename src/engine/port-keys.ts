@@ -1,6 +1,6 @@
 /** What tells whether an open port is still the one that the show wants: another key opens another port. */
 import type { CompiledDesk } from "../core/desk/compile-desk.ts";
-import { carrierOf } from "../core/show/desk-profile.ts";
+import { carrierOf } from "../core/format/wires.ts";
 import { topicsOf } from "../core/stream/topic-line.ts";
 import type { CompiledSurface } from "../core/surface/compile-surface.ts";
 import type { OpenPort } from "./reports.ts";

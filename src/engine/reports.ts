@@ -1,7 +1,7 @@
 /** What the server is told of desks and surfaces in each batch. */
 import { type DeskStateStore, UNKNOWN } from "../core/desk/state-store.ts";
 import type { ControlChange, PortState, ValueChange } from "../core/live/protocol.ts";
-import type { World } from "../core/translate/world.ts";
+import type { World } from "../core/run-state/world.ts";
 import type { EngineBatch } from "./messages.ts";
 import { OPEN, type Port, WAITING } from "./ports/port.ts";
 

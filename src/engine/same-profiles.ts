@@ -1,5 +1,5 @@
 /** Own profiles of a show arrive as new objects with every edit; those that say the same stay the same objects. */
-import type { Show } from "../core/show/show.ts";
+import type { Show } from "../core/format/show.ts";
 
 export class SameProfiles {
   readonly #known = new Map<string, { text: string; profile: object }>();

@@ -1,9 +1,10 @@
 import { describe, expect, test } from "vitest";
 import { library, mapping, showWith, toggle } from "../../tests/rig/shows.ts";
-import type { LiveChanges, TrafficEntry } from "../core/live/protocol.ts";
+import type { LiveChanges } from "../core/live/protocol.ts";
 import { OUTCOME } from "../core/trace/outcome.ts";
-import { tellStory } from "./app/BottomLine.tsx";
+import type { TrafficEntry } from "../core/trace/traffic-entry.ts";
 import { touchedControl } from "./app/follow-touch.ts";
+import { tellStory } from "./app/tell-story.ts";
 import { applyChanges, fromSnapshot, type LiveState, withShow } from "./live/apply-changes.ts";
 import { draftText, SentDrafts } from "./profiles/sent-drafts.ts";
 import { controlView } from "./surface/control-view.ts";
@@ -28,7 +29,7 @@ const desk = (page: number | null, health: "answering" | "silent" = "answering")
     heardAtMs: 1,
     roundTripMs: 2,
     page,
-    port: { state: "open", detail: "" },
+    port: { state: "open" },
     in: 0,
     out: 0,
     dropped: 0,
@@ -114,7 +115,7 @@ describe("the bottom line", () => {
     out: false,
     side: "surface",
     device: "deck",
-    code: 0,
+    code: OUTCOME.sent,
     a: 0,
     b: 0,
     cause: 0,

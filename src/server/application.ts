@@ -1,12 +1,15 @@
 /** The application behind the pages: show, engine and live socket, joined. Astro's pages get it as `locals`. */
 import type { Sequelize } from "sequelize";
+import { parseEdit } from "../core/edit/edit-kinds.ts";
+import { readShow } from "../core/edit/read.ts";
+import type { Problem } from "../core/format/problem.ts";
+import { parseJson } from "../core/format/read-format.ts";
+import type { PortRef, Show, Surface } from "../core/format/show.ts";
 import type { ClientMessage, ServerMessage, Snapshot } from "../core/live/protocol.ts";
-import { parseEdit } from "../core/show/edit-kinds.ts";
-import { type Problem, problemWords } from "../core/show/problem.ts";
-import { parseJson, readShow } from "../core/show/read.ts";
-import type { PortRef, Show, Surface } from "../core/show/show.ts";
 import type { FromEngine } from "../engine/messages.ts";
-import { ShowStore } from "./database/show-store.ts";
+import { problemAdvice } from "../words/problems.ts";
+import type { Whereabouts } from "../words/where.ts";
+import { ShowStore, type StoreResult } from "./database/show-store.ts";
 import { BrowserDevices } from "./live/browser-devices.ts";
 import { HeldNotes, isPress } from "./live/held-notes.ts";
 import { type LiveClient, LiveHub } from "./live/hub.ts";
@@ -88,30 +91,28 @@ export class Application {
 
   async edit(data: unknown): Promise<Answer> {
     const parsed = parseEdit(data);
-    if (!parsed.ok) return refused(parsed.problems);
-    const result = await this.#store.edit(parsed.edit);
-    if (!result.ok) return refused(result.problems);
-    this.#showChanged();
-    return result;
+    if (!parsed.ok) return refused(parsed.problems, { document: data });
+    return this.#changed(await this.#store.edit(parsed.edit));
   }
 
   async undo(): Promise<Answer> {
-    return this.#stepped(await this.#store.undo(), "There is nothing to undo.");
+    return this.#changed(await this.#store.undo());
   }
 
   async redo(): Promise<Answer> {
-    return this.#stepped(await this.#store.redo(), "There is nothing to redo.");
+    return this.#changed(await this.#store.redo());
   }
 
   /** Opens a show document in the place of the present one; a document with faults changes nothing. */
   async openShow(text: string): Promise<Answer> {
     const json = parseJson(text);
     const read = json.ok ? readShow(json.value, this.#library.profiles) : json;
-    if (!read.ok) return refused(read.problems);
-    const result = await this.#store.replace(read.value);
-    if (!result.ok) return refused(result.problems);
-    this.#showChanged();
-    return result;
+    if (!read.ok)
+      return refused(read.problems, {
+        document: json.ok ? json.value : undefined,
+        profiles: this.#library.profiles,
+      });
+    return this.#changed(await this.#store.replace(read.value));
   }
 
   /** Breaks the engine, where the server was started for tests of its recovery. */
@@ -137,10 +138,10 @@ export class Application {
     await this.#engine.stop();
   }
 
-  #stepped(label: string | null, nothing: string): Answer {
-    if (label === null) return { ok: false, problems: [nothing] };
+  #changed(result: StoreResult): Answer {
+    if (!result.ok) return refused(result.problems, { document: result.document, profiles: this.#library.profiles });
     this.#showChanged();
-    return { ok: true, label };
+    return result;
   }
 
   #showChanged(): void {
@@ -284,6 +285,6 @@ export class Application {
   }
 }
 
-function refused(problems: readonly Problem[]): Answer {
-  return { ok: false, problems: problems.map(problemWords) };
+function refused(problems: readonly Problem[], whereabouts: Whereabouts): Answer {
+  return { ok: false, problems: problems.map((p) => problemAdvice(p, whereabouts)) };
 }

@@ -1,4 +1,6 @@
 /** Answers of our endpoints. */
+import type { Problem } from "../core/format/problem.ts";
+import { problemAdvice } from "../words/problems.ts";
 import type { Answer } from "./application.ts";
 
 /** Longest show document that is taken, in bytes. */
@@ -20,6 +22,11 @@ export async function bodyText(request: Request, maxBytes: number): Promise<stri
   return text.length > maxBytes ? null : text;
 }
 
+/** Refused before anything looked into it: 422. */
+export function refused(problems: readonly Problem[], status = 422): Response {
+  return json({ ok: false, problems: problems.map((p) => problemAdvice(p)) }, status);
+}
+
 export function tooLong(maxBytes: number): Response {
-  return json({ ok: false, problems: [`The document is longer than ${maxBytes} bytes.`] }, 413);
+  return refused([{ code: "too-long", path: [], maxBytes }], 413);
 }

@@ -4,8 +4,8 @@ import type { Duplex } from "node:stream";
 import { fileURLToPath } from "node:url";
 import { setFlagsFromString } from "node:v8";
 import demoShow from "../../examples/lantern-regatta.show.json" with { type: "json" };
-import { problemWords } from "../core/show/problem.ts";
-import { emptyShow, type Show } from "../core/show/show.ts";
+import { emptyShow, type Show } from "../core/format/show.ts";
+import { problemWords } from "../words/problems.ts";
 import { Application } from "./application.ts";
 import { NewerDatabase, openDatabase } from "./database/open.ts";
 import { UnreadableShow } from "./database/show-store.ts";
@@ -127,6 +127,8 @@ function notFound(response: import("node:http").ServerResponse, error: unknown):
 main().catch((error: unknown) => {
   if (error instanceof NewerDatabase || error instanceof StandInFailed) leave(error.message);
   if (error instanceof UnreadableShow)
-    leave(`The stored show cannot be read:\n${error.problems.map((p) => `  ${problemWords(p)}`).join("\n")}`);
+    leave(
+      `The stored show cannot be read:\n${error.problems.map((p) => `  ${problemWords(p, { document: error.document, profiles: error.profiles })}`).join("\n")}`,
+    );
   throw error;
 });

@@ -10,11 +10,12 @@ import quayLights from "../../profiles/quay-lights.desk.json" with { type: "json
 import spyglassVision from "../../profiles/spyglass-vision.desk.json" with { type: "json" };
 import tideStrips from "../../profiles/tide-strips.surface.json" with { type: "json" };
 import undertowSound from "../../profiles/undertow-sound.desk.json" with { type: "json" };
-import { type Profiles, profilesOf } from "../core/show/check.ts";
-import type { DeskProfile } from "../core/show/desk-profile.ts";
-import { problemWords } from "../core/show/problem.ts";
-import { type Read, readDeskProfile, readSurfaceProfile } from "../core/show/read.ts";
-import type { SurfaceProfile } from "../core/show/surface-profile.ts";
+import { readDeskProfile, readSurfaceProfile } from "../core/edit/read.ts";
+import type { DeskProfile } from "../core/format/desk-profile.ts";
+import { type Profiles, profilesOf } from "../core/format/profiles.ts";
+import type { Read } from "../core/format/read-format.ts";
+import type { SurfaceProfile } from "../core/format/surface-profile.ts";
+import { problemWords } from "../words/problems.ts";
 
 export interface ProfileLibrary {
   surfaces: SurfaceProfile[];
@@ -32,5 +33,5 @@ export function shippedProfiles(): ProfileLibrary {
 
 function must<T>(read: Read<T>): T {
   if (read.ok) return read.value;
-  throw new Error(`A profile of ours is not valid: ${read.problems.map(problemWords).join(" ")}`);
+  throw new Error(`A profile of ours is not valid: ${read.problems.map((p) => problemWords(p)).join(" ")}`);
 }

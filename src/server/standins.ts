@@ -1,7 +1,7 @@
 /** Starts the stand-ins that belong to the demo, each as a process of its own, and stops them with the server. */
 import { type ChildProcess, fork } from "node:child_process";
 import { fileURLToPath } from "node:url";
-import type { Show } from "../core/show/show.ts";
+import type { Show } from "../core/format/show.ts";
 
 /** The stand-ins, by the id of their desk in the demo show. The desk's own port, and where we listen: one further on. */
 export const STAND_INS = {

@@ -1,7 +1,7 @@
 /** The processes that a bench starts, and what it asks of them. */
 import type { ChildProcess } from "node:child_process";
 import { once } from "node:events";
-import type { Show } from "../../src/core/show/show.ts";
+import type { Show } from "../../src/core/format/show.ts";
 import type { LoadOrder, LoadResult } from "./load.ts";
 
 export async function openShow(webPort: number, show: Show): Promise<void> {

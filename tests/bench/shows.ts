@@ -1,10 +1,11 @@
 /** Shows for the bench: faders, each to a level of its own at one desk. */
 import quayLights from "../../profiles/quay-lights.desk.json" with { type: "json" };
-import { type Profiles, profilesOf } from "../../src/core/show/check.ts";
-import { DESK_PROFILE_FORMAT, type DeskProfile } from "../../src/core/show/desk-profile.ts";
-import type { Shape } from "../../src/core/show/shape.ts";
-import { emptyShow, type Mapping, type Show, WHOLE_TRAVEL } from "../../src/core/show/show.ts";
-import { SURFACE_PROFILE_FORMAT, type SurfaceProfile } from "../../src/core/show/surface-profile.ts";
+import type { DeskProfile } from "../../src/core/format/desk-profile.ts";
+import { type Profiles, profilesOf } from "../../src/core/format/profiles.ts";
+import type { Shape } from "../../src/core/format/shape.ts";
+import { emptyShow, type Mapping, type Show, WHOLE_TRAVEL } from "../../src/core/format/show.ts";
+import type { SurfaceProfile } from "../../src/core/format/surface-profile.ts";
+import { DESK_PROFILE_FORMAT, SURFACE_PROFILE_FORMAT } from "../../src/core/format/versions.ts";
 import { shippedProfiles } from "../../src/server/profiles.ts";
 
 /** Controllers 0..99 on channels 1..10. */
@@ -37,7 +38,7 @@ export function showOfSize(size: Size): Wired {
   const { surfaces, controls, pages } = SIZES[size];
   const surface: SurfaceProfile = {
     format: SURFACE_PROFILE_FORMAT,
-    version: 1,
+    version: 2,
     id: "wide",
     name: "Wide",
     about: "",
@@ -49,7 +50,7 @@ export function showOfSize(size: Size): Wired {
       name: `Fader ${i + 1}`,
       kind: "fader",
       behaviour: "absolute",
-      place: { x: i % 100, y: Math.floor(i / 100), width: 1, height: 1 },
+      box: { x: i % 100, y: Math.floor(i / 100), width: 1, height: 1 },
       sends: { kind: "controller", channel: messageOf(i).channel + 1, number: messageOf(i).number },
     })),
   };

@@ -3,7 +3,7 @@ import { createSocket } from "node:dgram";
 import { once } from "node:events";
 import { createServer as createHttpServer } from "node:http";
 import { createConnection, createServer, type Socket } from "node:net";
-import type { NetworkSession } from "../../src/core/show/show.ts";
+import type { NetworkSession } from "../../src/core/format/show.ts";
 import type { Framing } from "../../src/core/stream/framing.ts";
 import { LengthFraming } from "../../src/core/stream/length-framing.ts";
 import { LineFraming } from "../../src/core/stream/line-framing.ts";
@@ -187,7 +187,7 @@ const sacn: Open = async (heard) => {
     name: "C",
     kind: "fader" as const,
     behaviour: "absolute" as const,
-    place: { x: 0, y: 0, width: 1, height: 1 },
+    box: { x: 0, y: 0, width: 1, height: 1 },
     sends: { kind: "controller-14" as const, channel: 1, number },
   });
   // Two slots carry the id; the second, which always differs, says that both are there.

@@ -3,7 +3,7 @@ import { once } from "node:events";
 import { createServer } from "node:http";
 import type { Page } from "@playwright/test";
 import { connect, type MqttClient } from "mqtt";
-import type { Login } from "../../src/core/show/show.ts";
+import type { Login } from "../../src/core/format/show.ts";
 import { Broker } from "../rig/broker.ts";
 import { type Application, control, expect, expectLight, openPlace, test } from "./application.ts";
 

@@ -2,7 +2,6 @@
 import { readArtDmx } from "../../src/core/dmx/art-net.ts";
 import { readArtPoll } from "../../src/core/dmx/art-poll.ts";
 import { readSacn } from "../../src/core/dmx/sacn.ts";
-import { decodeTrafficFrame, encodeTrafficFrame } from "../../src/core/live/traffic-frame.ts";
 import { MidiParser } from "../../src/core/midi/parser.ts";
 import { matchesAddress, readAddressPattern } from "../../src/core/osc/address-pattern.ts";
 import { decodeOsc } from "../../src/core/osc/decode.ts";
@@ -15,6 +14,7 @@ import { LengthFraming } from "../../src/core/stream/length-framing.ts";
 import { LineFraming } from "../../src/core/stream/line-framing.ts";
 import { SlipFraming } from "../../src/core/stream/slip-framing.ts";
 import { topicMessageOf } from "../../src/core/stream/topic-line.ts";
+import { decodeTrafficFrame, encodeTrafficFrame } from "../../src/core/trace/traffic-frame.ts";
 import { readClientMessage } from "../../src/server/live/hub.ts";
 import { artDmx, artPoll, sacnPacket } from "../rig/dmx-packets.ts";
 

@@ -4,7 +4,7 @@ import { once } from "node:events";
 import { chmodSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import type { Login } from "../../src/core/show/show.ts";
+import type { Login } from "../../src/core/format/show.ts";
 import { findMosquitto } from "../../tools/test-programs.mjs";
 
 export class Broker {

@@ -2,20 +2,22 @@
  * A translator with a surface and a desk to play on: bytes go in as hands and desk send them, what leaves is read
  * back in words. Time stands still unless a test moves it.
  */
+
+import { checkShow } from "../../src/core/edit/check-show.ts";
+import type { Profiles } from "../../src/core/format/profiles.ts";
+import type { Show } from "../../src/core/format/show.ts";
 import { compileShow } from "../../src/core/mapping/compile.ts";
-import { hexBytes, parseHexBytes } from "../../src/core/midi/words.ts";
+import { hexBytes, parseHexBytes } from "../../src/core/midi/hex.ts";
 import { decodeOsc } from "../../src/core/osc/decode.ts";
 import { encodeOsc } from "../../src/core/osc/encode.ts";
 import type { OscArgument } from "../../src/core/osc/types.ts";
-import { describeOsc } from "../../src/core/osc/words.ts";
-import { checkShow, type Profiles } from "../../src/core/show/check.ts";
-import { problemWords } from "../../src/core/show/problem.ts";
-import type { Show } from "../../src/core/show/show.ts";
 import { type Light, lightOf } from "../../src/core/surface/palette.ts";
 import { moveBytes, pressBytes, turnBytes } from "../../src/core/surface/press-bytes.ts";
 import { OUTCOME } from "../../src/core/trace/outcome.ts";
 import { readRow, rowCount, type TrafficRow } from "../../src/core/trace/traffic-ring.ts";
 import { Translator, type TranslatorOptions } from "../../src/core/translate/translator.ts";
+import { describeOsc } from "../../src/words/osc.ts";
+import { problemWords } from "../../src/words/problems.ts";
 import { profiles } from "./shows.ts";
 
 const OUTCOME_NAMES = new Map(Object.entries(OUTCOME).map(([name, code]) => [code as number, name]));
@@ -33,7 +35,8 @@ export class Rig {
     this.#show = show;
     this.#profiles = options.profiles ?? profiles;
     const problems = checkShow(show, this.#profiles);
-    if (problems.length > 0) throw new Error(`This show is not valid: ${problems.map(problemWords).join(" ")}`);
+    if (problems.length > 0)
+      throw new Error(`This show is not valid: ${problems.map((p) => problemWords(p)).join(" ")}`);
     this.translator = new Translator(
       compileShow(show, this.#profiles),
       {
@@ -56,7 +59,7 @@ export class Rig {
     switch (this.translator.world.context.compiled.desks[d]!.profile.wire.kind) {
       case "midi":
         return hexBytes(bytes);
-      case "line-tcp":
+      case "lines":
         return new TextDecoder().decode(bytes);
       default:
         return describeOsc(bytes);

@@ -1,5 +1,5 @@
 /** Surface profiles for tests, made from what a control sends. */
-import type { Control, SurfaceProfile } from "../../src/core/show/surface-profile.ts";
+import type { Control, SurfaceProfile } from "../../src/core/format/surface-profile.ts";
 
 export function control(id: string, sends: Control["sends"], more: Partial<Control> = {}): Control {
   return {
@@ -7,7 +7,7 @@ export function control(id: string, sends: Control["sends"], more: Partial<Contr
     name: id,
     kind: "pad",
     behaviour: "springs-back",
-    place: { x: 0, y: 0, width: 1, height: 1 },
+    box: { x: 0, y: 0, width: 1, height: 1 },
     sends,
     ...more,
   };
@@ -22,7 +22,7 @@ export const once = (id: string, sends: Control["sends"]) => control(id, sends, 
 export function surfaceProfile(controls: Control[], more: Partial<SurfaceProfile> = {}): SurfaceProfile {
   return {
     format: "velvet-hinge/surface-profile",
-    version: 1,
+    version: 2,
     id: "test-surface",
     name: "Test surface",
     about: "",

@@ -2,8 +2,8 @@
  * A desk profile as tables: every value the desk keeps has one index, and every address it may say is known
  * beforehand, so that hearing a message is one look-up.
  */
-import type { DeskFunction, DeskProfile, DeskState, Parameter } from "../show/desk-profile.ts";
-import type { Desk } from "../show/show.ts";
+import type { DeskFunction, DeskProfile, DeskState, Parameter } from "../format/desk-profile.ts";
+import type { Desk } from "../format/show.ts";
 import { type LineHearing, lineHearings, type MidiHearing, midiHearings } from "./hearing.ts";
 import { linePattern } from "./line-pattern.ts";
 import { compileMidiPattern, type MidiPattern } from "./midi-pattern.ts";

@@ -1,33 +1,75 @@
 /**
- * A message of one's own, as the house's "send a message" takes it: MIDI as hexadecimal pairs, or an OSC address with
- * arguments behind it. `{value}` stands for the value: one MIDI byte 0..127, `{value:14}` two of them, or an OSC float.
+ * A message of one's own, as the house's "send a message" takes it, written as what it goes to speaks: MIDI as hexadecimal
+ * pairs, an OSC address with arguments behind it, or a line of text. `{value}` stands for the value: one MIDI byte
+ * 0..127, `{value:14}` two of them, an OSC float, or digits in a line (RFC 6570, level 1).
  *
- *   B0 07 {value}            F0 7D 01 {value:14} F7           /scene/3/go            /level {value} 2 "quay" true
+ *   B0 07 {value}          F0 7D 01 {value:14} F7          /level {value} 2 "quay" true          fade {value}
  */
+import type { Rule } from "../format/rules.ts";
+import { type MessageKind, WIRES, type Wire } from "../format/wires.ts";
 import { wholeMidi } from "../midi/parser.ts";
 import { encodeOsc } from "../osc/encode.ts";
 import type { OscArgument } from "../osc/types.ts";
+import { numberText } from "../stream/byte-text.ts";
+import { fillTemplate, parseTemplate } from "./template.ts";
+import { valueText } from "./wire-numbers.ts";
+
+const utf8 = new TextEncoder();
+const VALUE = "value";
 
 export interface FreeMessage {
-  readonly kind: "midi" | "osc";
+  readonly kind: MessageKind;
   /** The bytes for a value of 0..1. */
   bytes(value01: number): Uint8Array;
 }
 
-export type FreeMessageResult = { ok: true; message: FreeMessage } | { ok: false; detail: string };
+export type FreeMessageResult = { ok: true; message: FreeMessage } | { ok: false; rule: Rule };
 
 /** Longest text of such a message, in characters. */
 export const MAX_FREE_CHARS = 600;
 
-export function parseFreeMessage(text: string): FreeMessageResult {
+/** What a message to a desk of this wire is made of, and whether its lines have bytes; surfaces take MIDI. */
+export interface FreeTarget {
+  readonly kind: MessageKind;
+  readonly isBytes: boolean;
+}
+
+export const TO_SURFACE: FreeTarget = { kind: "midi", isBytes: false };
+
+export function toDesk({ kind, lineBytes }: { kind: Wire; lineBytes?: boolean | undefined }): FreeTarget {
+  return { kind: WIRES[kind].message, isBytes: lineBytes ?? false };
+}
+
+export function parseFreeMessage(text: string, { kind, isBytes }: FreeTarget): FreeMessageResult {
   const trimmed = text.trim();
-  if (trimmed.length > MAX_FREE_CHARS)
-    return { ok: false, detail: `a message of at most ${MAX_FREE_CHARS} characters` };
-  return trimmed.startsWith("/") ? parseOsc(trimmed) : parseMidi(trimmed);
+  if (trimmed.length > MAX_FREE_CHARS) return { ok: false, rule: "free-message-short" };
+  switch (kind) {
+    case "osc":
+      return parseOsc(trimmed);
+    case "midi":
+      return parseMidi(trimmed);
+    case "line":
+      return parseLine(trimmed, isBytes);
+    default:
+      return kind satisfies never;
+  }
+}
+
+function parseLine(text: string, isBytes: boolean): FreeMessageResult {
+  const wrong = { ok: false, rule: "free-line" } as const;
+  const parsed = parseTemplate(text, true);
+  if (!parsed.ok || text === "" || /[\r\n]/.test(text)) return wrong;
+  const { names, bits } = parsed.template;
+  if (names.some((name) => name !== VALUE) || (!isBytes && bits.some((b) => b !== 0))) return wrong;
+  const bytes = (value01: number) =>
+    utf8.encode(
+      fillTemplate(parsed.template, (_, b) => (b === 0 ? valueText(value01) : numberText(value01 * (2 ** b - 1), b))),
+    );
+  return { ok: true, message: { kind: "line", bytes } };
 }
 
 function parseMidi(text: string): FreeMessageResult {
-  const wrong = { ok: false, detail: "whole MIDI messages as hexadecimal pairs, or an OSC address" } as const;
+  const wrong = { ok: false, rule: "free-midi" } as const;
   const tokens: (number | "value" | "wide")[] = [];
   for (const part of text.split(/\s+/)) {
     if (part === "{value}") tokens.push("value");
@@ -49,7 +91,7 @@ function parseOsc(text: string): FreeMessageResult {
   const parts = text.match(/"[^"]*"|\S+/g) ?? [];
   const [address, ...rest] = parts;
   if (!address || !/^\/[\x21-\x7e]*$/.test(address) || /[#*,?[\]{}]/.test(address))
-    return { ok: false, detail: "an OSC address without signs that stand for others" };
+    return { ok: false, rule: "free-osc" };
   const args: (OscArgument | "value")[] = rest.map((part) => {
     if (part === "{value}") return "value";
     if (part === "true") return { type: "T" };

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { parseHexBytes } from "../midi/words.ts";
-import type { DeskState, HeardMidi } from "../show/desk-profile.ts";
+import type { DeskState, HeardMidi } from "../format/desk-profile.ts";
+import { parseHexBytes } from "../midi/hex.ts";
 import { heardValue } from "./hearing.ts";
 import { linePattern, matchLine, parseLinePattern } from "./line-pattern.ts";
 import { compileMidiPattern, matchMidi } from "./midi-pattern.ts";
@@ -9,7 +9,7 @@ import { ownNumber, saysFor, valueText, wireNumber } from "./wire-numbers.ts";
 
 function line(pattern: string, text: string): string[] | null {
   const parsed = parseLinePattern(pattern);
-  if (!parsed.ok) throw new Error(parsed.detail);
+  if (!parsed.ok) throw new Error(parsed.fault.fault);
   return matchLine(parsed.pattern, text);
 }
 

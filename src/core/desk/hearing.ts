@@ -1,5 +1,5 @@
 /** What a desk's lines and MIDI say of its states, by the patterns of its profile; and how any value is to be read. */
-import type { DeskState, HeardLine, Parameter } from "../show/desk-profile.ts";
+import type { DeskState, HeardLine, Parameter } from "../format/desk-profile.ts";
 import { linePattern, matchLine } from "./line-pattern.ts";
 import { compileMidiPattern, type MidiPattern, matchMidi, midiSpan } from "./midi-pattern.ts";
 import type { Template } from "./template.ts";

@@ -3,6 +3,7 @@
  * line can keep us busy. A name takes a word, or with `:8` or `:16` the bytes of a number (byte-text.ts); `{value}` at
  * the end takes all that is left, quotation marks taken off.
  */
+import type { TemplateFault } from "../format/problem.ts";
 import { bytesOfText, numberAt, numberText, textOfBytes } from "../stream/byte-text.ts";
 import { fillTemplate, parseTemplate, type Template } from "./template.ts";
 
@@ -10,7 +11,7 @@ import { fillTemplate, parseTemplate, type Template } from "./template.ts";
 export const ANY = "any";
 const VALUE = "value";
 
-export type LinePatternResult = { ok: true; pattern: Template } | { ok: false; detail: string };
+export type LinePatternResult = { ok: true; pattern: Template } | { ok: false; fault: TemplateFault };
 
 /** Two names must have something between them, or nothing tells where one ends. */
 export function parseLinePattern(text: string): LinePatternResult {
@@ -18,8 +19,7 @@ export function parseLinePattern(text: string): LinePatternResult {
   if (!parsed.ok) return parsed;
   const { literals, bits } = parsed.template;
   for (let i = 1; i < literals.length - 1; i++)
-    if (literals[i] === "" && bits[i - 1] === 0)
-      return { ok: false, detail: `“${text}” has two names with nothing between them.` };
+    if (literals[i] === "" && bits[i - 1] === 0) return { ok: false, fault: { fault: "two-names", text } };
   return { ok: true, pattern: parsed.template };
 }
 

@@ -2,7 +2,7 @@
  * The link to one desk (rule 20): heartbeat, subscription and query, and what follows from their answers:
  * answering, silent or refusing. A step function on time that comes in; what is to be sent comes out.
  */
-import type { DeskProfile } from "../show/desk-profile.ts";
+import type { DeskProfile } from "../format/desk-profile.ts";
 import { encodeMessage } from "./message-template.ts";
 import { saysPulse } from "./wire-numbers.ts";
 

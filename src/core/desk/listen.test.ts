@@ -1,21 +1,21 @@
 import { describe, expect, test } from "vitest";
 import { library } from "../../../tests/rig/shows.ts";
-import { parseHexBytes } from "../midi/words.ts";
+import { told } from "../../../tests/rig/told.ts";
+import { readDeskProfile } from "../edit/read.ts";
+import type { DeskProfile } from "../format/desk-profile.ts";
+import { parseHexBytes } from "../midi/hex.ts";
 import { encodeOsc } from "../osc/encode.ts";
 import type { OscArgument } from "../osc/types.ts";
-import type { DeskProfile } from "../show/desk-profile.ts";
-import { problemWords } from "../show/problem.ts";
-import { readDeskProfile } from "../show/read.ts";
 import { exampleOf, functionFrom, newParameters, shapeKey, stateFrom, suggestMarks } from "./listen.ts";
 
 const osc = (address: string, ...args: OscArgument[]) =>
-  exampleOf(encodeOsc({ kind: "message", address, args }), "osc-udp")!;
-const line = (text: string) => exampleOf(new TextEncoder().encode(text), "line-tcp")!;
+  exampleOf(encodeOsc({ kind: "message", address, args }), "osc")!;
+const line = (text: string) => exampleOf(new TextEncoder().encode(text), "lines")!;
 const midi = (hex: string) => exampleOf(parseHexBytes(hex)!, "midi")!;
 const f = (value: number): OscArgument => ({ type: "f", value });
 const empty = (kind: DeskProfile["wire"]["kind"]): DeskProfile => ({
   format: "velvet-hinge/desk-profile",
-  version: 1,
+  version: 2,
   id: "mine",
   name: "Mine",
   kind: "lighting",
@@ -43,7 +43,7 @@ describe("what was heard becomes a profile", () => {
     const heard = [osc("/now/playback/3/2/level", f(0.5))];
     const marks = suggestMarks(heard);
     expect(marks).toEqual([null, null, "playback", "playback-2", null]);
-    expect(newParameters(heard, marks, empty("osc-udp")).map((p) => [p.id, p.from, p.to])).toEqual([
+    expect(newParameters(heard, marks, empty("osc")).map((p) => [p.id, p.from, p.to])).toEqual([
       ["playback", 1, 8],
       ["playback-2", 1, 8],
     ]);
@@ -82,8 +82,8 @@ describe("what was heard becomes a profile", () => {
     });
   });
   test.each<[DeskProfile["wire"]["kind"], ReturnType<typeof osc>[][]]>([
-    ["osc-udp", [[osc("/a/1/level", f(0.5)), osc("/a/2/level", f(0.5))], [osc("/b", { type: "s", value: "x" })]]],
-    ["line-tcp", [[line("at key 3 1")], [line('at name 3 "Quay camera"')], [line("at aux 2")]]],
+    ["osc", [[osc("/a/1/level", f(0.5)), osc("/a/2/level", f(0.5))], [osc("/b", { type: "s", value: "x" })]]],
+    ["lines", [[line("at key 3 1")], [line('at name 3 "Quay camera"')], [line("at aux 2")]]],
     ["midi", [[midi("B9 07 40")], [midi("C9 0A")], [midi("F0 7D 42 01 08 41 F7")], [midi("E0 00 40")]]],
   ])("everything that is made of %s is a valid profile", (wire, all) => {
     const profile = empty(wire);
@@ -94,12 +94,9 @@ describe("what was heard becomes a profile", () => {
       profile.functions.push(functionFrom(heard, marks, 0, `f-${k}`, `F ${k}`));
     });
     const read = readDeskProfile(profile);
-    expect(read.ok ? [] : read.problems.map(problemWords)).toEqual([]);
+    expect(read.ok ? [] : read.problems.map(told)).toEqual([]);
   });
   test("what is no message of the desk’s kind is nothing", () => {
-    expect([exampleOf(Uint8Array.of(1, 2, 3), "osc-udp"), exampleOf(Uint8Array.of(0xf8), "midi")]).toEqual([
-      null,
-      null,
-    ]);
+    expect([exampleOf(Uint8Array.of(1, 2, 3), "osc"), exampleOf(Uint8Array.of(0xf8), "midi")]).toEqual([null, null]);
   });
 });

@@ -2,11 +2,13 @@
  * “Listen”: from a message that a desk said to what a profile writes down of it. The parts that vary become parameters,
  * the rest stays as it is, and what it tells becomes a state, or what it does a function.
  */
+
+import type { DeskFunction, DeskProfile, DeskState, HeardMidi, Parameter, StateValue } from "../format/desk-profile.ts";
+import type { MessageKind, Wire } from "../format/wires.ts";
 import { decodeShort } from "../midi/message.ts";
 import { hexDigits } from "../midi/numbers.ts";
 import { decodeOsc } from "../osc/decode.ts";
 import type { OscArgument } from "../osc/types.ts";
-import type { DeskFunction, DeskProfile, DeskState, HeardMidi, Parameter, StateValue } from "../show/desk-profile.ts";
 import { escapeBraces } from "./template.ts";
 
 /** One part of what was said, as it stands there. */
@@ -23,7 +25,7 @@ export interface HeardArgument {
 }
 
 export interface HeardExample {
-  readonly wire: "osc" | "line" | "midi";
+  readonly wire: MessageKind;
   readonly parts: readonly HeardPart[];
   /** Of OSC its arguments; of a line its last word; of MIDI its value, where it has one. */
   readonly values: readonly HeardArgument[];
@@ -36,11 +38,11 @@ export type Marks = readonly (string | null)[];
 const WHOLE = /^-?\d{1,5}$/;
 
 /** What stands in a message; null where there is nothing a profile could hear in it. */
-export function exampleOf(bytes: Uint8Array, wire: DeskProfile["wire"]["kind"]): HeardExample | null {
+export function exampleOf(bytes: Uint8Array, wire: Wire): HeardExample | null {
   switch (wire) {
-    case "osc-udp":
+    case "osc":
       return fromOsc(bytes);
-    case "line-tcp":
+    case "lines":
       return fromLine(new TextDecoder().decode(bytes));
     case "midi":
       return fromMidi(bytes);

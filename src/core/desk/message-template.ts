@@ -1,7 +1,8 @@
 /** Messages of a desk profile for given numbers, made at once: OSC, MIDI or a line of text. */
+
+import type { MessageTemplate, OscTemplate } from "../format/desk-profile.ts";
 import { encodeOsc } from "../osc/encode.ts";
 import type { OscArgument } from "../osc/types.ts";
-import type { MessageTemplate, OscTemplate } from "../show/desk-profile.ts";
 import { numberText } from "../stream/byte-text.ts";
 import { encodeMidiTemplate } from "./midi-template.ts";
 import { type Bits, fillTemplate, parseTemplate, wholeName } from "./template.ts";

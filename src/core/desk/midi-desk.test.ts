@@ -1,14 +1,19 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { profiles } from "../../../tests/rig/shows.ts";
-import { hexBytes } from "../midi/words.ts";
-import { MIDI_TEMPLATES, MidiTemplate } from "../show/desk-profile.ts";
-import { readDeskProfile } from "../show/read.ts";
-import { parseFreeMessage } from "./free-message.ts";
+import { problemClause } from "../../words/problems.ts";
+import { readDeskProfile } from "../edit/read.ts";
+import { MIDI_TEMPLATES, MidiTemplate } from "../format/desk-profile.ts";
+import type { Rule } from "../format/rules.ts";
+import { hexBytes } from "../midi/hex.ts";
+import { type FreeTarget, TO_SURFACE as MIDI, parseFreeMessage } from "./free-message.ts";
 import { encodeMidiTemplate, midiTemplateFaults, sysexTokens } from "./midi-template.ts";
 
 const hex = (t: MidiTemplate, numbers: Record<string, number> = {}) =>
   hexBytes(encodeMidiTemplate(t, (n) => numbers[n] ?? 0).bytes);
+
+const OSC: FreeTarget = { kind: "osc", isBytes: false };
+const LINE: FreeTarget = { kind: "line", isBytes: false };
 
 describe("MIDI messages of a desk profile", () => {
   test.each<[MidiTemplate, string]>([
@@ -56,16 +61,23 @@ describe("MIDI messages of a desk profile", () => {
     );
   });
   test.each<[MidiTemplate, string]>([
-    [{ midi: "note-on", channel: 1 }, "a note-on message needs its number."],
-    [{ midi: "bend", channel: 1, value: 0, number: 3 }, "a bend message has no number."],
-    [{ midi: "controller", channel: "{lane}", number: 1, value: 1 }, "there is no {lane} here."],
-    [{ midi: "sysex", bytes: "F0 7D" }, "“F0 7D” is not hexadecimal pairs from F0 to F7."],
-    [{ midi: "sysex", bytes: "F0 90 F7" }, "“F0 90 F7” is not hexadecimal pairs from F0 to F7."],
-    [{ midi: "sysex", bytes: "F0 {lane} F7" }, "there is no {lane} here."],
-    [{ midi: "show-control", device: 1, format: "all", command: "dance" }, "show control has no command “dance”."],
-    [{ midi: "machine-control", device: 1, command: "dance" }, "machine control has no command “dance”."],
+    [{ midi: "note-on", channel: 1 }, "a note-on message needs its number"],
+    [{ midi: "bend", channel: 1, value: 0, number: 3 }, "a bend message has no number"],
+    [
+      { midi: "controller", channel: "{lane}", number: 1, value: 1 },
+      "“lane” cannot stand in this message: it is none of the parameters",
+    ],
+    [{ midi: "sysex", bytes: "F0 7D" }, "“F0 7D” is not hexadecimal pairs from F0 to F7"],
+    [{ midi: "sysex", bytes: "F0 90 F7" }, "“F0 90 F7” is not hexadecimal pairs from F0 to F7"],
+    [{ midi: "sysex", bytes: "F0 {lane} F7" }, "“lane” cannot stand in this message: it is none of the parameters"],
+    [{ midi: "show-control", device: 1, format: "all", command: "dance" }, "show control has no command “dance”"],
+    [{ midi: "machine-control", device: 1, command: "dance" }, "machine control has no command “dance”"],
   ])("%j is refused", (template, wanted) => {
-    expect(midiTemplateFaults(template, ["value"]).map((f) => f.detail)).toContain(wanted);
+    expect(
+      midiTemplateFaults(template, ["value"]).map(({ fault }) =>
+        problemClause({ code: "template", path: [], ...fault }),
+      ),
+    ).toContain(wanted);
   });
   test("a profile with such a message is refused whole, with its place", () => {
     const good = structuredClone(profiles.desks.get("midi")!);
@@ -86,24 +98,34 @@ describe("MIDI messages of a desk profile", () => {
 });
 
 describe("a message of one's own", () => {
-  test.each<[string, number, string]>([
+  test.each<[string, number, string, FreeTarget?]>([
     ["B0 07 {value}", 1, "B0 07 7F"],
     ["F0 7D {value:14} F7", 0.5, "F0 7D 40 00 F7"],
     ["90 3C 7F 80 3C 40", 0, "90 3C 7F 80 3C 40"],
-    ["/a {value}", 0.5, "2F 61 00 00 2C 66 00 00 3F 00 00 00"],
-    ['/a 1 "x y"', 0, "2F 61 00 00 2C 69 73 00 00 00 00 01 78 20 79 00"],
-  ])("“%s” at %d", (text, value, wanted) => {
-    const parsed = parseFreeMessage(text);
+    ["/a {value}", 0.5, "2F 61 00 00 2C 66 00 00 3F 00 00 00", OSC],
+    ['/a 1 "x y"', 0, "2F 61 00 00 2C 69 73 00 00 00 00 01 78 20 79 00", OSC],
+    ["cut 1", 1, "63 75 74 20 31", LINE],
+    ["fade {value}", 0.5, "66 61 64 65 20 30 2E 35", LINE],
+    ["{{a}}", 1, "7B 61 7D", LINE],
+    ["V{value:8}", 1, "56 5C 46 46", { ...LINE, isBytes: true }],
+  ])("“%s” at %d", (text, value, wanted, target = MIDI) => {
+    const parsed = parseFreeMessage(text, target);
     expect(parsed.ok && hexBytes(parsed.message.bytes(value))).toBe(wanted);
   });
-  test.each(["", "B0 07", "3C", "B0 07 {what}", "hello", "/a*b", "/a{1}", "F0 7D"])("“%s” is refused", (text) => {
-    expect(parseFreeMessage(text).ok).toBe(false);
+  test.each<[FreeTarget["kind"], Rule, readonly string[]]>([
+    ["midi", "free-midi", ["", "B0 07", "3C", "B0 07 {what}", "hello", "/a 1", "cut 1", "F0 7D"]],
+    ["osc", "free-osc", ["", "hello", "/a*b", "/a{1}", "B0 07 00", "cut 1"]],
+    ["line", "free-line", ["", "cut {input}", "cut {", "two\nlines", "V{value:8}"]],
+  ])("to a port of %s, what is written for another is refused with %s", (kind, rule, all) => {
+    for (const text of all) expect(parseFreeMessage(text, { kind, isBytes: false }), text).toEqual({ ok: false, rule });
   });
   test("no text makes it throw", () => {
     fc.assert(
       fc.property(fc.string({ maxLength: 80 }), (text) => {
-        const parsed = parseFreeMessage(text);
-        if (parsed.ok) parsed.message.bytes(0.5);
+        for (const target of [MIDI, OSC, LINE]) {
+          const parsed = parseFreeMessage(text, target);
+          if (parsed.ok) parsed.message.bytes(0.5);
+        }
       }),
     );
   });

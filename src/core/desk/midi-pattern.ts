@@ -1,7 +1,9 @@
 /** MIDI messages as a desk says them: numbers that have to be so, names that take what stands in their place. */
+
+import type { HeardMidi } from "../format/desk-profile.ts";
 import { decodeShort } from "../midi/message.ts";
-import type { HeardMidi } from "../show/desk-profile.ts";
 import { ANY } from "./line-pattern.ts";
+import type { FieldFault } from "./midi-template.ts";
 
 /** What stands in the place of each name; texts only at the end of SysEx. */
 export type MidiFound = ReadonlyMap<string, number | string>;
@@ -22,26 +24,26 @@ const NEEDED: Record<HeardMidi["midi"], readonly (keyof HeardMidi)[]> = {
   sysex: ["bytes"],
 };
 
-/** What is wrong with a pattern: a field and a sentence each. */
-export function midiPatternFaults(p: HeardMidi, names: readonly string[]): { field: string; detail: string }[] {
-  const faults: { field: string; detail: string }[] = [];
+/** What is wrong with a pattern: a field and its fault each. */
+export function midiPatternFaults(p: HeardMidi, names: readonly string[]): FieldFault[] {
+  const faults: FieldFault[] = [];
   const needed = NEEDED[p.midi];
   for (const field of needed)
-    if (p[field] === undefined) faults.push({ field, detail: `a ${p.midi} message needs its ${field}.` });
+    if (p[field] === undefined) faults.push({ field, fault: { fault: "missing-field", message: p.midi, field } });
   for (const [field, value] of Object.entries(p)) {
     if (field === "midi" || field === "scale") continue;
     if (!needed.includes(field as keyof HeardMidi))
-      faults.push({ field, detail: `a ${p.midi} message has no ${field}.` });
+      faults.push({ field, fault: { fault: "no-such-field", message: p.midi, field } });
     else if (typeof value === "string" && field !== "bytes" && !known(value.slice(1, -1), names))
-      faults.push({ field, detail: `there is no ${value} here.` });
+      faults.push({ field, fault: { fault: "unknown-name", name: value.slice(1, -1), in: "message" } });
   }
   if (p.midi !== "sysex" || p.bytes === undefined) return faults;
   const tokens = patternTokens(p.bytes);
-  if (!tokens) faults.push({ field: "bytes", detail: `“${p.bytes}” is not hexadecimal pairs from F0 to F7.` });
+  if (!tokens) faults.push({ field: "bytes", fault: { fault: "not-sysex", text: p.bytes } });
   else
     for (const t of tokens)
       if (typeof t !== "number" && !known(t.name, names))
-        faults.push({ field: "bytes", detail: `there is no {${t.name}} here.` });
+        faults.push({ field: "bytes", fault: { fault: "unknown-name", name: t.name, in: "message" } });
   return faults;
 }
 

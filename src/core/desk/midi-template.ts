@@ -1,9 +1,11 @@
 /** MIDI messages of a desk profile: from a template and its numbers to bytes, and where the value goes in them. */
+
+import type { MidiTemplate } from "../format/desk-profile.ts";
+import type { TemplateFault } from "../format/problem.ts";
 import { controller14Bytes, parameterBytes, programBytes } from "../midi/compound.ts";
 import { encodeMachineControl, MACHINE_COMMANDS, type MachineCommand } from "../midi/machine-control.ts";
 import { encodeShort } from "../midi/message.ts";
 import { encodeShowControl, SHOW_COMMANDS, type ShowCommand } from "../midi/show-control.ts";
-import type { MidiTemplate } from "../show/desk-profile.ts";
 
 /** Bytes of a message, and the places of its value: one byte of 7 bits, or two with the upper and the lower half. */
 export interface MidiMessageBytes {
@@ -11,6 +13,12 @@ export interface MidiMessageBytes {
   /** -1 = the value does not stand in the message. */
   readonly upperAt: number;
   readonly lowerAt: number;
+}
+
+/** What is wrong with one field of a message. */
+export interface FieldFault {
+  readonly field: string;
+  readonly fault: TemplateFault;
 }
 
 type Numbers = (name: string) => number;
@@ -41,30 +49,36 @@ const MAY: Partial<Record<MidiTemplate["midi"], readonly (keyof MidiTemplate)[]>
   "machine-control": ["hours", "minutes", "seconds"],
 };
 
-/** What is wrong with a template: a field and a sentence each. `names` may stand in braces. */
-export function midiTemplateFaults(t: MidiTemplate, names: readonly string[]): { field: string; detail: string }[] {
-  const faults: { field: string; detail: string }[] = [];
+/** What is wrong with a template: a field and its fault each. `names` may stand in braces. */
+export function midiTemplateFaults(t: MidiTemplate, names: readonly string[]): FieldFault[] {
+  const faults: FieldFault[] = [];
   const needed = FIELDS[t.midi];
   const allowed = new Set<string>(["midi", ...needed, ...(MAY[t.midi] ?? [])]);
   for (const field of needed)
-    if (t[field] === undefined) faults.push({ field, detail: `a ${t.midi} message needs its ${field}.` });
+    if (t[field] === undefined) faults.push({ field, fault: { fault: "missing-field", message: t.midi, field } });
   for (const [field, value] of Object.entries(t)) {
-    if (!allowed.has(field)) faults.push({ field, detail: `a ${t.midi} message has no ${field}.` });
+    if (!allowed.has(field)) faults.push({ field, fault: { fault: "no-such-field", message: t.midi, field } });
     else if (typeof value === "string" && value.startsWith("{") && !names.includes(value.slice(1, -1)))
-      faults.push({ field, detail: `there is no ${value} here.` });
+      faults.push({ field, fault: { fault: "unknown-name", name: value.slice(1, -1), in: "message" } });
   }
   if (t.midi === "sysex" && t.bytes !== undefined) {
     const tokens = sysexTokens(t.bytes);
-    if (!tokens) faults.push({ field: "bytes", detail: `“${t.bytes}” is not hexadecimal pairs from F0 to F7.` });
+    if (!tokens) faults.push({ field: "bytes", fault: { fault: "not-sysex", text: t.bytes } });
     else
       for (const token of tokens)
         if (typeof token !== "number" && !names.includes(token.name))
-          faults.push({ field: "bytes", detail: `there is no {${token.name}} here.` });
+          faults.push({ field: "bytes", fault: { fault: "unknown-name", name: token.name, in: "message" } });
   }
   if (t.midi === "show-control" && t.command !== undefined && !(t.command in SHOW_COMMANDS))
-    faults.push({ field: "command", detail: `show control has no command “${t.command}”.` });
+    faults.push({
+      field: "command",
+      fault: { fault: "unknown-command", standard: "show-control", command: t.command },
+    });
   if (t.midi === "machine-control" && t.command !== undefined && !(t.command in MACHINE_COMMANDS))
-    faults.push({ field: "command", detail: `machine control has no command “${t.command}”.` });
+    faults.push({
+      field: "command",
+      fault: { fault: "unknown-command", standard: "machine-control", command: t.command },
+    });
   return faults;
 }
 

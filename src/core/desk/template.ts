@@ -1,4 +1,5 @@
 /** Addresses and lines with `{name}` in them (RFC 6570, level 1), filled with what the names stand for. */
+import type { TemplateFault } from "../format/problem.ts";
 
 export interface Template {
   /** Literal text and names in turn: literals[0] names[0] literals[1] … */
@@ -11,7 +12,7 @@ export interface Template {
 /** How many bits a number takes that stands as bytes and not as text; 0 = it is text. */
 export type Bits = 0 | 8 | 16;
 
-export type TemplateResult = { ok: true; template: Template } | { ok: false; detail: string };
+export type TemplateResult = { ok: true; template: Template } | { ok: false; fault: TemplateFault };
 
 const NAME = /^([a-z0-9][a-z0-9.-]*)(?::(8|16))?$/;
 
@@ -32,14 +33,13 @@ export function parseTemplate(text: string, isLine = false): TemplateResult {
       at++;
       continue;
     }
-    if (char === "}")
-      return { ok: false, detail: `“${text}” has a “}” without a “{” before it; “}}” is one of the text.` };
+    if (char === "}") return { ok: false, fault: { fault: "closed-not-opened", text } };
     const close = text.indexOf("}", at);
-    if (close < 0) return { ok: false, detail: `“${text}” has braces that do not pair.` };
+    if (close < 0) return { ok: false, fault: { fault: "braces", text } };
     const name = text.slice(at + 1, close);
     const [, word, form] = NAME.exec(name) ?? [];
     if (word === undefined || (form !== undefined && !isLine))
-      return { ok: false, detail: `“{${name}}” in “${text}” is not a name; “{{” and “}}” are braces of the text.` };
+      return { ok: false, fault: { fault: "not-a-name", name, text } };
     literals.push(literal);
     literal = "";
     names.push(word);

@@ -1,5 +1,5 @@
 /** Numbers as they are said on the wire: where counting starts, and how many digits a text has. */
-import type { Parameter } from "../show/desk-profile.ts";
+import type { Parameter } from "../format/desk-profile.ts";
 
 /** Digits behind the point that a value in a text has at the most. */
 const DECIMALS = 4;
@@ -34,16 +34,16 @@ export function valueText(value: number): string {
 
 /** What a function's message says for these numbers, in the order of its parameters. */
 export function saysFor(parameters: readonly Parameter[], values: readonly number[], value = 0): Says {
-  const placeOf = (name: string) => parameters.findIndex((p) => p.id === name);
+  const indexOf = (name: string) => parameters.findIndex((p) => p.id === name);
   return {
     number(name) {
       if (name === "value") return value;
-      const at = placeOf(name);
+      const at = indexOf(name);
       return at < 0 ? 0 : wireNumber(parameters[at]!, values[at] ?? parameters[at]!.from);
     },
     text(name) {
       if (name === "value") return valueText(value);
-      const at = placeOf(name);
+      const at = indexOf(name);
       return at < 0 ? "0" : wireText(parameters[at]!, values[at] ?? parameters[at]!.from);
     },
   };

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { artDmx, artPoll, sacnPacket } from "../../../tests/rig/dmx-packets.ts";
-import type { Control } from "../show/surface-profile.ts";
+import type { Control } from "../format/surface-profile.ts";
 import { readArtDmx } from "./art-net.ts";
 import { artPollReply, readArtPoll } from "./art-poll.ts";
 import { readSacn, sacnGroup } from "./sacn.ts";
@@ -183,7 +183,7 @@ describe("a universe as a surface", () => {
     name: "C",
     kind: "fader",
     behaviour: "absolute",
-    place: { x: 0, y: 0, width: 1, height: 1 },
+    box: { x: 0, y: 0, width: 1, height: 1 },
     sends,
   });
   function said(controls: Control["sends"][], first: number, ...frames: Record<number, number>[]): string[][] {

@@ -6,6 +6,7 @@
  *     │                                  └─ down again in time ──> double
  *     └── the hold time is over ──> hold
  */
+import { TIMED_GESTURES, type TimedGesture } from "../format/gestures.ts";
 
 const DOWN = 1;
 const HELD = 2;
@@ -14,16 +15,16 @@ const BETWEEN = 3;
 /** The second press of a double tap. */
 const DOWN_AGAIN = 4;
 
-export type TimedGesture = "tap" | "hold" | "double";
-
 /** Which mapping each gesture of a press would fire, by the press itself; -1 = none. */
-export interface PressPlan {
-  readonly tap: number;
-  readonly hold: number;
-  readonly double: number;
+export type PlannedMappings = Readonly<Record<TimedGesture, number>>;
+
+export interface PressPlan extends PlannedMappings {
   readonly holdMs: number;
   readonly doubleMs: number;
 }
+
+/** Nothing is mapped. */
+export const NO_PLAN = Object.fromEntries(TIMED_GESTURES.map((g) => [g, -1])) as Record<TimedGesture, number>;
 
 interface Pending {
   phase: number;
@@ -122,10 +123,10 @@ export class GestureRecogniser {
    */
   renumber(now: (mapping: number) => number): void {
     for (const [key, pending] of this.#pending) {
-      const { tap, hold, double, ...times } = pending.plan;
-      const plan = { ...times, tap: now(tap), hold: now(hold), double: now(double) };
+      const plan = { ...pending.plan };
+      for (const gesture of TIMED_GESTURES) plan[gesture] = now(plan[gesture]);
       pending.plan = plan;
-      if (plan.tap < 0 && plan.hold < 0 && plan.double < 0) this.#pending.delete(key);
+      if (TIMED_GESTURES.every((gesture) => plan[gesture] < 0)) this.#pending.delete(key);
       else if (pending.phase === DOWN && plan.hold < 0) pending.dueMs = Number.POSITIVE_INFINITY;
     }
   }

@@ -3,10 +3,12 @@
  * Times are wall-clock milliseconds; bytes are arrays of 0..255.
  */
 import { z } from "zod";
-import { DeskProfile } from "../show/desk-profile.ts";
-import { Id } from "../show/ids.ts";
-import { PeerAddress, Show } from "../show/show.ts";
-import { SurfaceProfile } from "../show/surface-profile.ts";
+import { DeskProfile } from "../format/desk-profile.ts";
+import { Id } from "../format/ids.ts";
+import { PeerAddress, Show } from "../format/show.ts";
+import { SurfaceProfile } from "../format/surface-profile.ts";
+import { TrafficEntry } from "../trace/traffic-entry.ts";
+import { PortTrouble } from "./port-trouble.ts";
 
 /** Longest message a browser may send, in bytes. */
 export const MAX_CLIENT_MESSAGE_BYTES = 128 * 1024;
@@ -50,34 +52,11 @@ export const ClientMessage = z.discriminatedUnion("kind", [
 ]);
 export type ClientMessage = z.infer<typeof ClientMessage>;
 
-/** One row of traffic. */
-export const TrafficEntry = z.strictObject({
-  seq: z.number(),
-  atMs: z.number(),
-  out: z.boolean(),
-  /** On which side: a surface or a desk, by its id; or a browser whose message was refused. */
-  side: z.enum(["surface", "desk", "browser"]),
-  device: z.string(),
-  code: z.int(),
-  mapping: z.string().optional(),
-  /** Control of a surface row, action of a desk row. */
-  part: z.string().optional(),
-  a: z.number(),
-  b: z.number(),
-  cause: z.number(),
-  /** The first bytes, as hex pairs without spaces, and the whole length. */
-  hex: z.string(),
-  length: z.int(),
-  /** Why a browser's message was refused. */
-  reason: z.string().optional(),
+export const PortState = z.strictObject({
+  state: z.enum(["open", "waiting", "failed"]),
+  trouble: PortTrouble.optional(),
 });
-export type TrafficEntry = z.infer<typeof TrafficEntry>;
-
-export const PortState = z.strictObject({ state: z.enum(["open", "waiting", "failed"]), detail: z.string() });
 export type PortState = z.infer<typeof PortState>;
-
-/** Detail of a port whose host or broker asks who we are, and said no. */
-export const NOT_LET_IN = "it does not let us in with this user and password";
 
 export const DeskLive = z.strictObject({
   health: z.enum(["waiting", "answering", "silent", "refusing", "inside"]),
@@ -88,7 +67,7 @@ export const DeskLive = z.strictObject({
   port: PortState,
   in: z.number(),
   out: z.number(),
-  /** Messages that its ports could not send, or that came in and were none. */
+  /** Messages that its ports could not send, or that came in and were not valid. */
   dropped: z.number(),
 });
 export type DeskLive = z.infer<typeof DeskLive>;
@@ -107,7 +86,7 @@ export const SurfaceLive = z.strictObject({
   tripped: z.boolean(),
   in: z.number(),
   out: z.number(),
-  /** Messages that its ports could not send, or that came in and were none. */
+  /** Messages that its ports could not send, or that came in and were not valid. */
   dropped: z.number(),
   heardAtMs: z.number(),
 });
@@ -176,7 +155,7 @@ export const LiveChanges = z.strictObject({
   controls: z.record(z.string(), z.array(ControlChange)).optional(),
   /** Short MIDI messages that went out to each surface, newest last. */
   lights: z.record(z.string(), z.array(z.tuple([z.int(), z.int(), z.int()]))).optional(),
-  /** Texts on displays that changed, by the display's place in its profile. */
+  /** Texts on displays that changed, by the display's index in its profile. */
   texts: z.record(z.string(), z.array(z.tuple([z.int(), z.string()]))).optional(),
   held: z.array(HeldNow).optional(),
   /** Newest rows for the bottom line. */

@@ -1,12 +1,12 @@
 /**
- * What firing an action reads, one record of 64 bytes for each: one cache line in the place of one for each of a
+ * What firing an action reads, one record of 64 bytes for each: one cache line in the nth of one for each of a
  * dozen tables (bench row `core.scale`). Part of it is fixed when the show is compiled; how its bindings resolve is
  * written by the context, whenever page or show change.
  *
  *   int 0  generation of the context in which its bindings were resolved
  *   int 1  status, how it acts << 8, flags << 16
  *   int 2  state of the desk that it changes; -1 = none
- *   int 3  desk, place in its mapping << 16
+ *   int 3  desk, which of its mapping’s actions it is << 16
  *   int 4  mapping
  *   int 5  first prepared message
  *   int 6  messages of `send`, of `off` << 8, parameter that is out of range << 16
@@ -20,7 +20,7 @@ const SHAPE = 4;
 export const A_RESOLVED_IN = 0;
 export const A_STATUS_ACTS_FLAGS = 1;
 export const A_STATE = 2;
-export const A_DESK_PLACE = 3;
+export const A_DESK_NTH = 3;
 const MAPPING = 4;
 export const A_FIRST_MESSAGE = 5;
 const COUNTS = 6;
@@ -65,19 +65,19 @@ export class ActionTable {
     return new ActionTable(this.count, this);
   }
 
-  /** `place`: which of its mapping's actions it is, counted from 0 over those that are on. */
-  set(a: number, desk: number, acts: number, mapping: number, place: number, flags: number): void {
+  /** `nth`: which of its mapping's actions it is, counted from 0 over those that are on. */
+  set(a: number, desk: number, acts: number, mapping: number, nth: number, flags: number): void {
     const at = a * A_INTS;
     this.ints[at + A_STATUS_ACTS_FLAGS] = statusActsFlags(0, acts, flags);
-    this.ints[at + A_DESK_PLACE] = desk | (place << 16);
+    this.ints[at + A_DESK_NTH] = desk | (nth << 16);
     this.ints[at + MAPPING] = mapping;
   }
 
   desk(a: number): number {
-    return this.ints[a * A_INTS + A_DESK_PLACE]! & HALF;
+    return this.ints[a * A_INTS + A_DESK_NTH]! & HALF;
   }
-  place(a: number): number {
-    return this.ints[a * A_INTS + A_DESK_PLACE]! >> 16;
+  nth(a: number): number {
+    return this.ints[a * A_INTS + A_DESK_NTH]! >> 16;
   }
   acts(a: number): number {
     return (this.ints[a * A_INTS + A_STATUS_ACTS_FLAGS]! >> 8) & BYTE;
@@ -141,7 +141,7 @@ export class ActionTable {
     return this.ints[a * A_INTS + A_STATE]!;
   }
 
-  /** The parameter (by its place in the function) and the number that the desk does not have. */
+  /** The parameter (by its nth in the function) and the number that the desk does not have. */
   setWrong(a: number, parameter: number, number: number): void {
     const at = a * A_INTS;
     this.ints[at + COUNTS] = (this.ints[at + COUNTS]! & HALF) | (parameter << 16);

@@ -14,16 +14,19 @@ import {
   toggle,
 } from "../../../tests/rig/shows.ts";
 import { control, encoder, surfaceProfile } from "../../../tests/rig/surfaces.ts";
-import { parseHexBytes } from "../midi/words.ts";
-import type { PortRef, Show } from "../show/show.ts";
+import { adviceWords, nearMissWords } from "../../words/advice.ts";
+import { fromPlain } from "../../words/traffic.ts";
+import type { PortRef, Show } from "../format/show.ts";
+import { parseHexBytes } from "../midi/hex.ts";
+import { nearMisses } from "../translate/near-miss.ts";
 import { adviceFor } from "./advice.ts";
 import { numberListWords, parseNumberList } from "./bindings.ts";
 import { compileShow } from "./compile.ts";
 import { nextFree } from "./free-numbers.ts";
-import { nearMisses, nearMissWords } from "./near-miss.ts";
 
+const NO_NAMES = fromPlain({ middleC: "C3", devices: {}, mappings: {} });
 const said = (show: Show) =>
-  adviceFor(compileShow(show, profiles)).map((a) => `${a.severity} ${a.code} ${JSON.stringify(a.place)}`);
+  adviceFor(compileShow(show, profiles)).map((a) => `${a.severity} ${a.code} ${JSON.stringify(a.about)}`);
 const udp = (port: number): PortRef => ({ kind: "midi-udp", host: "127.0.0.1", port });
 const note = (n: number) => action("n", "note", { channel: fixed(1), note: fixed(n) }, { desk: "synth" });
 
@@ -42,7 +45,7 @@ describe("checks that help", () => {
   test("rule 12: a clash is told at both, with a sentence", () => {
     const show = showWith([mapping("pad-1", flash(1)), mapping("pad-1", flash(2), { id: "m-2" })]);
     expect(said(show)).toEqual(['care clash {"mapping":"m-pad-1"}', 'care clash {"mapping":"m-2"}']);
-    expect(adviceFor(compileShow(show, profiles))[0]!.text).toContain("Two mappings of Pad 1 say the same");
+    expect(adviceWords(adviceFor(compileShow(show, profiles))[0]!)).toContain("Two mappings of Pad 1 say the same");
   });
   test("a layer that nothing enters", () => {
     const lost = mapping("pad-2", flash(2), { layers: ["shift"] });
@@ -95,7 +98,7 @@ describe("checks that help", () => {
     ]);
     expect(said(show)).toEqual([
       'care reserved-controller {"mapping":"m-pad-1","action":"h-message.send"}',
-      'care reserved-controller {"mapping":"m-all"}',
+      'care reserved-range {"mapping":"m-all"}',
     ]);
   });
   test("MIDI out with a number that the surface on that port uses itself", () => {
@@ -105,7 +108,7 @@ describe("checks that help", () => {
     });
     const on = (out: PortRef): Show => ({ ...show, surfaces: [{ ...show.surfaces[0]!, out }] });
     expect(said(on(udp(5004)))).toEqual(['care own-number {"mapping":"m-pad-1","action":"n"}']);
-    expect(adviceFor(compileShow(on(udp(5004)), profiles))[0]!.text).toContain("The next free number is 67.");
+    expect(adviceWords(adviceFor(compileShow(on(udp(5004)), profiles))[0]!)).toContain("The next free number is 67.");
     expect(said(on(udp(5006)))).toEqual([]);
   });
   test("an output that feeds its own input", () => {
@@ -114,19 +117,19 @@ describe("checks that help", () => {
     });
     const surface = base.surfaces[0]!;
     expect(said({ ...base, surfaces: [{ ...surface, in: udp(5004) }] })).toEqual([
-      'fault feeds-itself {"port":"synth"}',
+      'fault desk-feeds-input {"port":"synth"}',
     ]);
     expect(said({ ...base, surfaces: [{ ...surface, in: udp(1), out: udp(1) }] })).toEqual([
-      'fault feeds-itself {"port":"deck"}',
+      'fault surface-hears-itself {"port":"deck"}',
     ]);
     const cable = { kind: "cable", name: "Bells" } as const;
     expect(said({ ...base, surfaces: [{ ...surface, in: cable, out: cable }] })).toEqual([
-      'fault feeds-itself {"port":"deck"}',
+      'fault surface-hears-itself {"port":"deck"}',
     ]);
     expect(said({ ...base, surfaces: [{ ...surface, in: cable, out: { ...cable, name: "Back" } }] })).toEqual([]);
     expect(
       said({ ...base, routes: [{ id: "r", name: "R", on: true, from: "deck", to: "deck", pass: "all" }] }),
-    ).toEqual(['care feeds-itself {"route":"r"}']);
+    ).toEqual(['care route-to-itself {"route":"r"}']);
   });
 });
 
@@ -144,7 +147,9 @@ describe("near misses: why a message did nothing", () => {
   );
   const rig = Rig.onPage(1, show);
   const misses = (hex: string) =>
-    nearMisses(rig.translator.world.context, 0, parseHexBytes(hex)!).map((m) => `${m.mapping}: ${nearMissWords(m)}`);
+    nearMisses(rig.translator.world.context, 0, parseHexBytes(hex)!).map(
+      (m) => `${m.mapping}: ${nearMissWords(m, NO_NAMES)}`,
+    );
   test.each([
     ["another channel", "91 24 7F", "m-pad-1: it waits for channel 1"],
     ["a number beside it", "90 23 7F", "m-pad-1: it waits for number 36"],
@@ -152,7 +157,7 @@ describe("near misses: why a message did nothing", () => {
     ["another layer", "90 25 7F", "m-pad-2: it holds on the layer Shift"],
     ["another page", "90 26 7F", "m-pad-3: it holds on page 4"],
     ["switched off", "90 27 7F", "m-pad-4: it is switched off"],
-    ["a condition", "90 28 7F", "m-pad-5: what it depends on is not so"],
+    ["a condition", "90 28 7F", "m-pad-5: its condition is not met"],
   ])("%s", (_name, hex, wanted) => {
     expect(misses(hex)[0]).toBe(wanted);
   });

@@ -1,41 +1,53 @@
 /**
  * Checks that help: what a valid show says that its owner probably did not mean. Nothing here keeps a show from
- * running; each piece of advice has a severity, a place and a sentence.
+ * running; each piece of advice has a severity, what it is about, and its facts.
  */
 import { parseFreeMessage } from "../desk/free-message.ts";
+import type { Parameter } from "../format/desk-profile.ts";
+import { HOUSE } from "../format/ids.ts";
+import { leadToSame, PORT_KINDS } from "../format/port-kinds.ts";
+import { type Action, BASE_LAYER, type Mapping } from "../format/show.ts";
+import type { Control } from "../format/surface-profile.ts";
 import { FIRST_CHANNEL_MODE } from "../midi/message.ts";
 import { MidiParser } from "../midi/parser.ts";
-import type { Parameter } from "../show/desk-profile.ts";
-import { HOUSE } from "../show/ids.ts";
-import { type Action, BASE_LAYER, type Mapping, type PortRef } from "../show/show.ts";
-import type { Control } from "../show/surface-profile.ts";
 import type { CompiledShow } from "./compile.ts";
+import { freeTarget } from "./compile-actions.ts";
 import { nextFree } from "./free-numbers.ts";
 
 /** How bad it is: it cannot work, it may surprise, or it is only worth knowing. */
 export type Severity = "fault" | "care" | "note";
 
-export type AdviceCode =
-  | "clash"
-  | "layer-unreachable"
-  | "page-unreachable"
-  | "outside-range"
-  | "reserved-controller"
-  | "own-number"
-  | "feeds-itself"
-  | "radio-alone";
+/** What it is about: a mapping and maybe one of its actions, a route, or a surface or desk by its id. */
+export type About =
+  | { readonly mapping: string; readonly action?: string }
+  | { readonly route: string }
+  | { readonly port: string };
 
-export interface Advice {
-  readonly code: AdviceCode;
-  readonly severity: Severity;
-  /** What it is about: a mapping and maybe one of its actions, a route, or a surface or desk by its id. */
-  readonly place:
-    | { readonly mapping: string; readonly action?: string }
-    | { readonly route: string }
-    | { readonly port: string };
-  /** A whole sentence, with what to do where that is known. */
-  readonly text: string;
-}
+/** The sentences are in src/words; names are those of the show. */
+export type Advice = { readonly severity: Severity; readonly about: About } & (
+  | { readonly code: "clash"; readonly control: string }
+  | { readonly code: "layer-unreachable"; readonly layers: readonly string[] }
+  | { readonly code: "page-unreachable"; readonly from: number; readonly to: number }
+  | { readonly code: "radio-alone"; readonly group: string }
+  /** A number that an action can reach and its desk does not have; `never`: all of them. */
+  | {
+      readonly code: "outside-range";
+      readonly parameter: string;
+      readonly reaches: readonly [number, number];
+      readonly from: number;
+      readonly to: number;
+      readonly never: boolean;
+    }
+  /** Controllers 120 to 127 (MIDI 1.0, "Channel Mode Messages") in a range that is listened to. */
+  | { readonly code: "reserved-range" }
+  | { readonly code: "reserved-controller"; readonly number: number }
+  /** `free`: the next number that the surface does not use; null = none. */
+  | { readonly code: "own-number"; readonly surface: string; readonly control: string; readonly free: number | null }
+  | { readonly code: "route-to-itself"; readonly route: string }
+  | { readonly code: "desk-feeds-input"; readonly desk: string; readonly input: string }
+  | { readonly code: "surface-hears-itself"; readonly surface: string }
+);
+export type AdviceCode = Advice["code"];
 
 /** A compiled show does not change, and several views ask for its advice. */
 const known = new WeakMap<CompiledShow, readonly Advice[]>();
@@ -54,34 +66,33 @@ function workOut(compiled: CompiledShow): Advice[] {
   const advice: Advice[] = [];
   const entered = enteredLayers(compiled);
   for (const [first, second] of compiled.clashes) {
-    const text = `Two mappings of ${controlName(compiled, second)} say the same; the first one wins. Change where one of them holds.`;
+    const control = controlName(compiled, second);
     for (const m of [first, second])
-      advice.push({ code: "clash", severity: "care", place: { mapping: show.mappings[m]!.id }, text });
+      advice.push({ code: "clash", severity: "care", about: { mapping: show.mappings[m]!.id }, control });
   }
   show.mappings.forEach((m, i) => {
     if (!m.on) return;
-    const place = { mapping: m.id };
+    const about = { mapping: m.id };
     if (m.layers.length > 0 && !m.layers.some((l) => entered.has(l)))
       advice.push({
         code: "layer-unreachable",
         severity: "care",
-        place,
-        text: `Nothing enters the layer ${layerNames(compiled, m)}, so this mapping never holds. Map a control to it.`,
+        about,
+        layers: layerNames(compiled, m),
       });
     if (m.pages) pageAdvice(compiled, m, advice);
     if (m.radio !== undefined && (compiled.radioGroups[compiled.mappingRadio[i]!]?.length ?? 0) < 2)
       advice.push({
         code: "radio-alone",
         severity: "note",
-        place,
-        text: `No other mapping is in the group “${m.radio}”, so there is nothing to switch off.`,
+        about,
+        group: m.radio,
       });
     if (m.message?.of === "controller" && m.message.numbers[1] >= FIRST_CHANNEL_MODE)
       advice.push({
-        code: "reserved-controller",
+        code: "reserved-range",
         severity: "care",
-        place,
-        text: "Controllers 120 to 127 are channel mode messages and are not read as controls.",
+        about,
       });
     for (const action of m.actions) if (action.on) actionAdvice(compiled, m, action, advice);
   });
@@ -121,8 +132,9 @@ function pageAdvice(compiled: CompiledShow, m: Mapping, advice: Advice[]): void 
   advice.push({
     code: "page-unreachable",
     severity: "care",
-    place: { mapping: m.id },
-    text: `The desk has pages ${parameter.from} to ${parameter.to}; this mapping holds on none of them.`,
+    about: { mapping: m.id },
+    from: parameter.from,
+    to: parameter.to,
   });
 }
 
@@ -130,34 +142,20 @@ function actionAdvice(compiled: CompiledShow, m: Mapping, a: Action, advice: Adv
   const desk = compiled.desks.find((d) => d.id === a.desk);
   const fn = desk?.functions.get(a.function);
   if (!desk || !fn) return;
-  const place = { mapping: m.id, action: a.id };
+  const about = { mapping: m.id, action: a.id };
   for (const parameter of fn.parameters) {
     const reach = reachOf(compiled, m, a, parameter);
     if (!reach || (reach[0] >= parameter.from && reach[1] <= parameter.to)) continue;
-    const none = reach[1] < parameter.from || reach[0] > parameter.to;
-    advice.push({
-      code: "outside-range",
-      severity: none ? "fault" : "care",
-      place,
-      text: `This action reaches ${parameter.name} ${reach[0]} to ${reach[1]}; the desk has ${parameter.from} to ${parameter.to}. ${none ? "It never sends anything." : "Outside of that it sends nothing."}`,
-    });
+    const never = reach[1] < parameter.from || reach[0] > parameter.to;
+    const { name, from, to } = parameter;
+    const severity = never ? "fault" : "care";
+    advice.push({ code: "outside-range", severity, about, parameter: name, reaches: reach, from, to, never });
   }
   for (const { status, number } of outMessages(compiled, a)) {
     if ((status & 0xf0) === 0xb0 && number >= FIRST_CHANNEL_MODE)
-      advice.push({
-        code: "reserved-controller",
-        severity: "care",
-        place,
-        text: `Controller ${number} is a channel mode message: it can silence or reset the unit that hears it.`,
-      });
+      advice.push({ code: "reserved-controller", severity: "care", about, number });
     const owner = ownerOf(compiled, a, status, number);
-    if (owner)
-      advice.push({
-        code: "own-number",
-        severity: "care",
-        place,
-        text: `${owner.surface} sends this message itself, from ${owner.control}, on the same port: it may light or move it.${owner.free === null ? "" : ` The next free number is ${owner.free}.`}`,
-      });
+    if (owner) advice.push({ code: "own-number", severity: "care", about, ...owner });
   }
 }
 
@@ -189,7 +187,7 @@ interface OutMessage {
 
 /** Notes and controllers an action sends whose number is known beforehand. */
 function outMessages(compiled: CompiledShow, a: Action): OutMessage[] {
-  if (a.message !== undefined) return freeMessages(a.message);
+  if (a.message !== undefined) return freeMessages(compiled, a, a.message);
   const desk = compiled.desks.find((d) => d.id === a.desk);
   const fn = desk?.functions.get(a.function);
   if (desk?.profile.wire.kind !== "midi" || !fn) return [];
@@ -206,8 +204,8 @@ function outMessages(compiled: CompiledShow, a: Action): OutMessage[] {
   });
 }
 
-function freeMessages(text: string): OutMessage[] {
-  const parsed = parseFreeMessage(text);
+function freeMessages({ desks }: CompiledShow, a: Action, text: string): OutMessage[] {
+  const parsed = parseFreeMessage(text, freeTarget(a, desks, new Map(desks.map((d, i) => [d.id, i]))));
   if (!parsed.ok || parsed.message.kind !== "midi") return [];
   const out: OutMessage[] = [];
   new MidiParser({
@@ -232,7 +230,7 @@ function ownerOf(
   const target = a.message === undefined ? a.desk : a.target;
   const out = compiled.desks.find((d) => d.id === target)?.desk.midi?.out;
   for (const s of compiled.surfaces) {
-    if (s.id !== target && !(out && samePort(out, s.surface.out))) continue;
+    if (s.id !== target && !(out && leadToSame(out, s.surface.out))) continue;
     const control = s.profile.controls.find((c) => uses(c, status, number));
     if (!control) continue;
     const kind = (status & 0xf0) === 0x90 ? "note" : "controller";
@@ -250,18 +248,6 @@ function uses({ sends, light }: Control, status: number, number: number): boolea
   return same(sends) || (light !== undefined && same(light));
 }
 
-/** At the other end of these is a unit of its own, which hears what goes out and says what comes in. */
-const HAS_TWO_WAYS: ReadonlySet<PortRef["kind"]> = new Set(["browser-midi", "computer-midi", "network-midi"]);
-
-/** Ports that lead to the same place. Screens and ports to nowhere lead to none. */
-function samePort(a: PortRef, b: PortRef): boolean {
-  if (a.kind === "browser-midi" && b.kind === "browser-midi") return a.device === b.device && a.nth === b.nth;
-  if (a.kind === "computer-midi" && b.kind === "computer-midi") return a.device === b.device && a.nth === b.nth;
-  if (a.kind === "cable" && b.kind === "cable") return a.name === b.name;
-  if (a.kind === "network-midi" && b.kind === "network-midi") return a.session === b.session;
-  return a.kind === "midi-udp" && b.kind === "midi-udp" && a.host === b.host && a.port === b.port;
-}
-
 function portAdvice({ show, surfaces }: CompiledShow, advice: Advice[]): void {
   const inputs = [
     ...show.surfaces.map((s) => ({ id: s.id, name: s.name, in: s.in })),
@@ -269,35 +255,31 @@ function portAdvice({ show, surfaces }: CompiledShow, advice: Advice[]): void {
   ];
   for (const r of show.routes ?? [])
     if (r.on && r.from === r.to)
-      advice.push({
-        code: "feeds-itself",
-        severity: "care",
-        place: { route: r.id },
-        text: `The route ${r.name} sends what it hears back to where it came from. A unit that echoes will be stopped by the guard.`,
-      });
+      advice.push({ code: "route-to-itself", severity: "care", about: { route: r.id }, route: r.name });
   for (const d of show.desks) {
     if (!d.midi) continue;
-    const fed = inputs.find((i) => samePort(d.midi!.out, i.in) && d.midi!.out.kind === "midi-udp");
+    const fed = inputs.find((i) => PORT_KINDS[d.midi!.out.kind].isAddress && leadToSame(d.midi!.out, i.in));
     if (fed)
       advice.push({
-        code: "feeds-itself",
+        code: "desk-feeds-input",
         severity: "fault",
-        place: { port: d.id },
-        text: `${d.name} sends to the very port that ${fed.name} listens on: what goes out comes in again.`,
+        about: { port: d.id },
+        desk: d.name,
+        input: fed.name,
       });
   }
   for (const { surface } of surfaces)
-    if (!HAS_TWO_WAYS.has(surface.out.kind) && samePort(surface.in, surface.out))
+    if (!PORT_KINDS[surface.out.kind].hasUnit && leadToSame(surface.in, surface.out))
       advice.push({
-        code: "feeds-itself",
+        code: "surface-hears-itself",
         severity: "fault",
-        place: { port: surface.id },
-        text: `${surface.name} sends to the very port it listens on: its own lights come in as presses.`,
+        about: { port: surface.id },
+        surface: surface.name,
       });
 }
 
-function layerNames({ show }: CompiledShow, m: Mapping): string {
-  return m.layers.map((id) => show.layers.find((l) => l.id === id)?.name ?? id).join(" or ");
+function layerNames({ show }: CompiledShow, m: Mapping): string[] {
+  return m.layers.map((id) => show.layers.find((l) => l.id === id)?.name ?? id);
 }
 
 function controlName({ show, surfaces }: CompiledShow, m: number): string {

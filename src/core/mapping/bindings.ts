@@ -3,7 +3,7 @@
  * moment of the action.
  */
 import { type CompiledDesk, stateIndex } from "../desk/compile-desk.ts";
-import type { Binding } from "../show/shape.ts";
+import type { Binding } from "../format/shape.ts";
 
 export const B_FIXED = 0;
 export const B_PAGE = 1;

@@ -1,12 +1,12 @@
 /** The actions of a show as tables: what fires, with which numbers, and the record that the hot path reads. */
 import type { CompiledDesk, CompiledFunction } from "../desk/compile-desk.ts";
-import { type FreeMessage, parseFreeMessage } from "../desk/free-message.ts";
+import { type FreeMessage, type FreeTarget, parseFreeMessage, TO_SURFACE, toDesk } from "../desk/free-message.ts";
+import type { Acts, Range } from "../format/desk-profile.ts";
+import { HOUSE } from "../format/ids.ts";
+import type { Binding } from "../format/shape.ts";
+import type { Action, Show } from "../format/show.ts";
 import { type BentShape, bentShape, isBent, isTimed } from "../shape/bent.ts";
 import { compileShape } from "../shape/linear.ts";
-import type { Acts, Range } from "../show/desk-profile.ts";
-import { HOUSE } from "../show/ids.ts";
-import type { Binding } from "../show/shape.ts";
-import type { Action, Show } from "../show/show.ts";
 import { A_BENT, A_DELAYED, A_DYNAMIC, A_INSIDE, A_REPORTED, ActionTable } from "./action-table.ts";
 import { BINDING_INTS, isDynamic, MAX_PARAMETERS, withoutLists, writeBinding } from "./bindings.ts";
 
@@ -21,7 +21,7 @@ export interface CompiledAction {
   readonly action: Action;
   readonly mapping: number;
   /** Which of its mapping's actions it is, counted from 0 over those that are on. */
-  readonly place: number;
+  readonly nth: number;
   readonly set: number;
   readonly desk: CompiledDesk;
   readonly fn: CompiledFunction;
@@ -63,28 +63,29 @@ export class ActionCompiler {
   }
 
   /** Adds an action, once for each number of its lists. */
-  add(action: Action, mapping: number, place: number): void {
-    if (!hasList(action.bindings)) this.#add(action, mapping, place, action.bindings);
-    else for (const bindings of withoutLists(action.bindings)) this.#add(action, mapping, place, bindings);
+  add(action: Action, mapping: number, nth: number): void {
+    if (!hasList(action.bindings)) this.#add(action, mapping, nth, action.bindings);
+    else for (const bindings of withoutLists(action.bindings)) this.#add(action, mapping, nth, bindings);
   }
 
-  // Every field in its place and no spread: a show has tens of thousands of these (bench row `shaped.compile`).
-  #add(action: Action, mapping: number, place: number, bindings: Action["bindings"]): void {
-    const { show, desks, deskIndex, mappingOf, controlAt } = this.#names;
+  // Every field in its nth and no spread: a show has tens of thousands of these (bench row `shaped.compile`).
+  #add(action: Action, mapping: number, nth: number, bindings: Action["bindings"]): void {
+    const { show, desks, deskIndex, mappingOf } = this.#names;
     const desk = desks[deskIndex.get(action.desk)!]!;
     const fn = desk.functions.get(action.function)!;
     const { shape } = action;
     const fine = shape.fine?.while;
-    const fineControl = fine && "control" in fine ? controlAt(fine.surface, fine.control) : -1;
+    const fineControl = fine && "control" in fine ? this.#names.controlAt(fine.surface, fine.control) : -1;
     if (fineControl >= 0) this.modifiers.add(fineControl);
-    const free = action.message === undefined ? null : parseFreeMessage(action.message);
+    const free =
+      action.message === undefined ? null : parseFreeMessage(action.message, freeTarget(action, desks, deskIndex));
     const dynamic = anyDynamic(bindings);
     if (dynamic) this.followsValues = true;
     const range = rangeOf(action, fn, show);
     this.actions.push({
       action,
       mapping,
-      place,
+      nth,
       set: action.set ?? 1,
       desk,
       fn,
@@ -123,11 +124,21 @@ export class ActionCompiler {
         (a.bends ? A_BENT : 0) |
         (a.dynamic ? A_DYNAMIC : 0) |
         (delayMs > 0 ? A_DELAYED : 0);
-      table.set(i, this.#names.deskIndex.get(a.action.desk)!, ACTS[a.fn.fn.acts], a.mapping, a.place, flags);
+      table.set(i, this.#names.deskIndex.get(a.action.desk)!, ACTS[a.fn.fn.acts], a.mapping, a.nth, flags);
       compileShape(table.doubles, table.shapeAt(i), a.action.shape, a.range);
     }
     return table;
   }
+}
+
+/** What a message of one's own is written for: the desk it goes to, or else a surface. */
+export function freeTarget(
+  { target = "" }: Action,
+  desks: readonly CompiledDesk[],
+  deskIndex: ReadonlyMap<string, number>,
+): FreeTarget {
+  const desk = desks[deskIndex.get(target) ?? -1];
+  return desk ? toDesk(desk.profile.wire) : TO_SURFACE;
 }
 
 /** A variable that is set has its own range; every other value has its function's. */

@@ -6,46 +6,25 @@
  * spread over memory and cost a cache miss for each field that is read (bench row `core.scale`).
  */
 import { type CompiledDesk, compileDesk } from "../desk/compile-desk.ts";
-import { type Profiles, profilesWith } from "../show/check.ts";
-import { HOUSE } from "../show/ids.ts";
-import type { Mapping, Show } from "../show/show.ts";
-import type { Control } from "../show/surface-profile.ts";
+import { HOUSE } from "../format/ids.ts";
+import { type Profiles, profilesWith } from "../format/profiles.ts";
+import type { Show } from "../format/show.ts";
+import type { Control } from "../format/surface-profile.ts";
+import { houseProfile } from "../house/house-profile.ts";
 import { type CompiledSurface, compileSurface } from "../surface/compile-surface.ts";
 import { expandBanks } from "../surface/internal-banks.ts";
 import { rangeControl } from "../surface/range-control.ts";
 import type { ActionTable } from "./action-table.ts";
-import { fixedStateIndex } from "./bindings.ts";
-import { ActionCompiler, type CompiledAction } from "./compile-actions.ts";
-import { GESTURE_OF, GESTURES } from "./gestures.ts";
-import { houseProfile } from "./house-profile.ts";
+import type { CompiledAction } from "./compile-actions.ts";
+import { type CompiledCondition, MappingTables } from "./mapping-tables.ts";
 import { type CompiledRoute, compileRoutes } from "./routes.ts";
-
-export const JUMP = 0;
-export const CATCH = 1;
-export const CONVERGE = 2;
-const TAKEOVERS = { jump: JUMP, catch: CATCH, converge: CONVERGE } as const;
-
-export const ALL = 0;
-export const IN_TURN = 1;
-export const IN_TURN_STOP = 2;
-export const RANDOM = 3;
-const ORDERS = { all: ALL, "in-turn": IN_TURN, "in-turn-stop": IN_TURN_STOP, random: RANDOM } as const;
-
-export const DEFAULT_HOLD_MS = 400;
-export const DEFAULT_DOUBLE_MS = 250;
-
-export interface CompiledCondition {
-  readonly desk: number;
-  readonly index: number;
-  readonly from: number;
-  readonly to: number;
-}
+import { ShowIndexes } from "./show-indexes.ts";
 
 export interface CompiledShow {
   readonly show: Show;
   readonly surfaces: readonly CompiledSurface[];
   readonly desks: readonly CompiledDesk[];
-  /** Place of the house among the desks. */
+  /** Index of the house among the desks. */
   readonly house: number;
   readonly controlCount: number;
   readonly controlSurface: Int16Array;
@@ -95,164 +74,68 @@ export interface CompiledShow {
 /** Compiles a show that `checkShow` has accepted. */
 export function compileShow(show: Show, given: Profiles): CompiledShow {
   const profiles = profilesWith(given, show);
-  const surfaces: CompiledSurface[] = [];
-  const ranges = rangeControls(show);
-  let controlCount = 0;
-  for (const s of show.surfaces) {
-    const kind = profiles.surfaces.get(s.profile)!;
-    const profile = expandBanks(kind);
-    const own = ranges.get(s.id);
-    const whole = own ? { ...profile, controls: [...profile.controls, ...own] } : profile;
-    const compiled = compileSurface(s, whole, controlCount, kind);
-    surfaces.push(compiled);
-    controlCount += whole.controls.length;
-  }
-  const controlSurface = new Int16Array(controlCount);
-  surfaces.forEach((s, i) => {
-    controlSurface.fill(i, s.firstControl, s.firstControl + s.profile.controls.length);
-  });
-  const motors = new Set<number>();
-  for (const s of surfaces)
-    s.profile.controls.forEach((c, i) => {
-      if (c.motor) motors.add(s.firstControl + i);
-    });
-  const desks = show.desks.map((d) => compileDesk(d, profiles.desks.get(d.profile)!));
-  const house = profiles.desks.get(HOUSE);
-  if (house) desks.push(compileDesk(houseDesk, houseProfile(house, show)));
-
-  const surfaceIndex = new Map(surfaces.map((s, i) => [s.id, i]));
-  const deskIndex = new Map(desks.map((d, i) => [d.id, i]));
-  const layerOf = new Map(show.layers.map((l, i) => [l.id, i]));
-  const mappingOf = new Map(show.mappings.map((m, i) => [m.id, i]));
-  const controlAt = (surface: string, control: string) => {
-    const s = surfaces[surfaceIndex.get(surface)!];
-    const own = s?.indexOf.get(control);
-    return s && own !== undefined ? s.firstControl + own : -1;
-  };
-  const count = show.mappings.length;
-  const mappingControl = new Int32Array(count);
-  const mappingLayers = new Int32Array(count);
-  const mappingPageDesk = new Int16Array(count).fill(-1);
-  const mappingPages = new Array<ReadonlySet<number> | null>(count).fill(null);
-  const mappingTakeover = new Uint8Array(count);
-  const mappingOn = new Uint8Array(count);
-  const mappingChord = new Int32Array(count).fill(-1);
-  const mappingWhen = new Array<readonly CompiledCondition[] | null>(count).fill(null);
-  const mappingOrder = new Uint8Array(count);
-  const mappingSets = new Array<readonly number[] | null>(count).fill(null);
-  const mappingRadio = new Int16Array(count).fill(-1);
-  const mappingHoldMs = new Int32Array(count);
-  const mappingDoubleMs = new Int32Array(count);
-  const radioOf = new Map<string, number>();
-  const radioGroups: number[][] = [];
-  const compiler = new ActionCompiler({ show, desks, deskIndex, mappingOf, controlAt });
-  const { actions, modifiers } = compiler;
-  const actionStart = new Int32Array(count + 1);
-  const slots: number[][] = Array.from({ length: controlCount * GESTURES }, () => []);
-  const said = new Map<string, number>();
-  const clashes: [number, number][] = [];
-
+  const surfaces = compileSurfaces(show, profiles);
+  const desks = compileDesks(show, profiles);
+  const names = new ShowIndexes(show, surfaces, desks);
+  const mappings = new MappingTables(show, names);
   show.mappings.forEach((m, i) => {
-    const control = controlAt(m.surface, m.control);
-    mappingControl[i] = control;
-    for (const layer of m.layers) mappingLayers[i]! |= 1 << layerOf.get(layer)!;
-    if (m.pages) {
-      mappingPageDesk[i] = deskIndex.get(m.pages.desk)!;
-      mappingPages[i] = new Set(m.pages.in);
-    }
-    // A motor has already gone where the level is (rule 9).
-    mappingTakeover[i] = control >= 0 && motors.has(control) ? JUMP : TAKEOVERS[m.takeover];
-    mappingOn[i] = m.on ? 1 : 0;
-    if (m.whileHeld) {
-      mappingChord[i] = controlAt(m.whileHeld.surface, m.whileHeld.control);
-      modifiers.add(mappingChord[i]!);
-    }
-    mappingWhen[i] =
-      m.when?.map((c) => {
-        const desk = deskIndex.get(c.desk)!;
-        return { desk, index: fixedStateIndex(desks[desk]!, c.state, c.parameters), from: c.from, to: c.to };
-      }) ?? null;
-    mappingOrder[i] = ORDERS[m.order ?? "all"];
-    mappingHoldMs[i] = m.times?.holdMs ?? show.settings.times?.holdMs ?? DEFAULT_HOLD_MS;
-    mappingDoubleMs[i] = m.times?.doubleMs ?? show.settings.times?.doubleMs ?? DEFAULT_DOUBLE_MS;
-    if (m.radio !== undefined) {
-      let group = radioOf.get(m.radio);
-      if (group === undefined) {
-        group = radioGroups.push([]) - 1;
-        radioOf.set(m.radio, group);
-      }
-      mappingRadio[i] = group;
-      radioGroups[group]!.push(i);
-    }
-    slots[control * GESTURES + GESTURE_OF[m.gesture]]!.push(i);
-    const key = identity(m);
-    const first = said.get(key);
-    if (first === undefined) said.set(key, i);
-    else clashes.push([first, i]);
-    actionStart[i] = actions.length;
-    let place = 0;
-    for (const action of m.actions) {
-      if (action.on) compiler.add(action, i, place++);
-    }
-    if (m.order !== undefined && m.order !== "all") {
-      const sets = new Set(m.actions.filter((a) => a.on).map((a) => a.set ?? 1));
-      mappingSets[i] = [...sets].sort((a, b) => a - b);
-    }
+    mappings.add(m, i);
   });
-  actionStart[count] = actions.length;
-
-  const candidateStart = new Int32Array(slots.length + 1);
-  const candidates = new Int32Array(count);
-  let at = 0;
-  slots.forEach((slot, k) => {
-    candidateStart[k] = at;
-    // Array.sort is stable: among equally specific mappings the first in the show stays first (rule 12).
-    if (slot.length > 1) slot.sort((a, b) => specificity(show.mappings[b]!) - specificity(show.mappings[a]!));
-    for (const m of slot) candidates[at++] = m;
-  });
-  candidateStart[slots.length] = at;
-
+  const { compiler } = mappings;
   const groups = show.groups ?? [];
-  const groupControls = groups.map((g) => g.controls.map((c) => controlAt(g.surface, c)).filter((c) => c >= 0));
+  const groupControls = groups.map((g) => g.controls.map((c) => names.controlAt(g.surface, c)).filter((c) => c >= 0));
   const groupOf = new Map(groups.map((g, i) => [g.id, i]));
   return {
     show,
     surfaces,
     desks,
-    house: deskIndex.get(HOUSE) ?? -1,
-    controlCount,
-    controlSurface,
-    candidateStart,
-    candidates,
-    mappingControl,
-    mappingLayers,
-    mappingPageDesk,
-    mappingPages,
-    mappingTakeover,
-    mappingOn,
-    mappingChord,
-    mappingWhen,
-    mappingOrder,
-    mappingSets,
-    mappingRadio,
-    radioGroups,
-    mappingHoldMs,
-    mappingDoubleMs,
-    mappingOf,
-    actionStart,
+    house: names.deskIndex.get(HOUSE) ?? -1,
+    controlCount: names.controlCount,
+    controlSurface: controlSurfaces(surfaces, names.controlCount),
+    ...mappings.tables(),
+    mappingOf: names.mappingOf,
     actionBindings: compiler.bindings(),
     actionTable: compiler.table(),
-    actions,
-    layerOf,
+    actions: compiler.actions,
+    layerOf: names.layerOf,
     layerCovers: show.layers.map((l) =>
       l.group === undefined ? null : new Set(groupControls[groupOf.get(l.group) ?? -1] ?? []),
     ),
     groupControls,
-    routes: compileRoutes(show.routes ?? [], surfaceIndex, deskIndex),
-    modifiers,
-    followsValues: compiler.followsValues || modifiers.size > 0 || mappingWhen.some((w) => w !== null),
-    clashes,
+    routes: compileRoutes(show.routes ?? [], names.surfaceIndex, names.deskIndex),
+    modifiers: compiler.modifiers,
+    followsValues: compiler.followsValues || compiler.modifiers.size > 0 || mappings.hasConditions,
   };
+}
+
+function compileSurfaces(show: Show, profiles: Profiles): CompiledSurface[] {
+  const ranges = rangeControls(show);
+  let controlCount = 0;
+  return show.surfaces.map((s) => {
+    const kind = profiles.surfaces.get(s.profile)!;
+    const profile = expandBanks(kind);
+    const own = ranges.get(s.id);
+    const whole = own ? { ...profile, controls: [...profile.controls, ...own] } : profile;
+    const compiled = compileSurface(s, whole, controlCount, kind);
+    controlCount += whole.controls.length;
+    return compiled;
+  });
+}
+
+/** The house comes last. */
+function compileDesks(show: Show, profiles: Profiles): CompiledDesk[] {
+  const desks = show.desks.map((d) => compileDesk(d, profiles.desks.get(d.profile)!));
+  const house = profiles.desks.get(HOUSE);
+  if (house) desks.push(compileDesk(houseDesk, houseProfile(house, show)));
+  return desks;
+}
+
+function controlSurfaces(surfaces: readonly CompiledSurface[], count: number): Int16Array {
+  const of = new Int16Array(count);
+  surfaces.forEach((s, i) => {
+    of.fill(i, s.firstControl, s.firstControl + s.profile.controls.length);
+  });
+  return of;
 }
 
 const houseDesk = { id: HOUSE, name: "House", profile: HOUSE, host: "inside", port: 1, listenPort: 1 };
@@ -267,18 +150,4 @@ function rangeControls(show: Show): Map<string, Control[]> {
     if (!own.has(m.control)) own.set(m.control, rangeControl(m.control, m.message));
   }
   return new Map([...bySurface].map(([id, own]) => [id, [...own.values()]]));
-}
-
-/** A mapping for one layer, page, condition or chord goes before one that holds more widely. */
-function specificity(m: Mapping): number {
-  return (m.whileHeld ? 8 : 0) + (m.when ? 4 : 0) + (m.layers.length > 0 ? 2 : 0) + (m.pages ? 1 : 0);
-}
-
-function identity(m: Mapping): string {
-  let key = `${m.surface} ${m.control} ${m.gesture}`;
-  if (m.layers.length > 0) key += ` layers ${[...m.layers].sort().join(",")}`;
-  if (m.pages) key += ` pages ${m.pages.desk} ${[...m.pages.in].sort((a, b) => a - b).join(",")}`;
-  if (m.whileHeld) key += ` with ${m.whileHeld.surface} ${m.whileHeld.control}`;
-  if (m.when) key += ` when ${JSON.stringify(m.when)}`;
-  return key;
 }

@@ -1,5 +1,5 @@
 /** The next note or controller that a surface does not use itself: for lights, for MIDI out, for a control of one's own. */
-import type { SurfaceProfile } from "../show/surface-profile.ts";
+import type { SurfaceProfile } from "../format/surface-profile.ts";
 import { expandBanks } from "../surface/internal-banks.ts";
 
 /** Controllers that mean something by themselves: bank select, data entry and parameter numbers, channel mode. */

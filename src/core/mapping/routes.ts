@@ -1,5 +1,5 @@
 /** Routes: MIDI that is passed on as it is, with its channels changed and some kinds left out. */
-import type { ROUTE_KINDS, Route } from "../show/show.ts";
+import type { ROUTE_KINDS, Route } from "../format/show.ts";
 
 export type RouteKind = (typeof ROUTE_KINDS)[number];
 

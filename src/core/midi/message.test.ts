@@ -1,9 +1,10 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import { describeMidi } from "../../words/midi.ts";
+import { hexBytes, parseHexBytes } from "./hex.ts";
 import { decodeShort, encodeShort, type MidiMessage } from "./message.ts";
 import { decimalAndHex, noteName } from "./numbers.ts";
 import { dataBytesOf } from "./parser.ts";
-import { describeMidi, hexBytes, parseHexBytes } from "./words.ts";
 
 describe("rule 2: what a status byte and a value mean", () => {
   test("note-on with velocity 0 is a note-off", () => {

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import { hexBytes, parseHexBytes } from "./hex.ts";
 import { DEFAULT_MAX_SYSEX_BYTES, type MidiDropReason, MidiParser } from "./parser.ts";
-import { hexBytes, parseHexBytes } from "./words.ts";
 
 /** Everything the parser says about these pieces, as short texts. */
 function heard(pieces: (string | Uint8Array)[], maxSysexBytes?: number): string[] {

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import { hexBytes } from "./hex.ts";
 import {
   decodeMachineControl,
   encodeMachineControl,
@@ -19,7 +20,6 @@ import {
   timeCodeAt,
   timeCodeWords,
 } from "./time-code.ts";
-import { hexBytes } from "./words.ts";
 
 const rate = fc.constantFrom(...TIME_CODE_RATES);
 const anyTime: fc.Arbitrary<TimeCode> = fc

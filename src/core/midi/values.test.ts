@@ -1,12 +1,12 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { controller14Bytes, parameterBytes, programBytes } from "./compound.ts";
+import { hexBytes } from "./hex.ts";
 import { noteName, parseNote, parseNumber } from "./numbers.ts";
 import { NO_VALUE, PAIR_WITHIN_MS, Pair14, widen7 } from "./pair-14.ts";
 import { isParameterController, NO_PARAMETER, ParameterNumbers } from "./parameter-numbers.ts";
 import { MidiParser } from "./parser.ts";
 import { decodeRelative, encodeRelative, RELATIVE_ENCODINGS } from "./relative.ts";
-import { hexBytes } from "./words.ts";
 
 const value14 = fc.nat(16_383);
 

@@ -62,27 +62,27 @@ function readSet(inside: string): Part {
 }
 
 export function matchesAddress(pattern: AddressPattern, address: string): boolean {
-  // 1 at every place of the address that the parts so far can have led to: no part is tried twice at one place.
-  let places = new Uint8Array(address.length + 1);
+  // 1 wherever in the address the parts so far can end: no part is tried twice at one index.
+  let ends = new Uint8Array(address.length + 1);
   let next = new Uint8Array(address.length + 1);
-  places[0] = 1;
+  ends[0] = 1;
   for (const part of pattern) {
     next.fill(0);
-    step(part, address, places, next);
-    [places, next] = [next, places];
+    step(part, address, ends, next);
+    [ends, next] = [next, ends];
   }
-  return places[address.length] === 1;
+  return ends[address.length] === 1;
 }
 
-/** Marks in `next` where a part can end that begins at a place marked in `places`. */
-function step(part: Part, address: string, places: Uint8Array, next: Uint8Array): void {
+/** Marks in `next` where a part can end that begins where one is marked in `ends`. */
+function step(part: Part, address: string, ends: Uint8Array, next: Uint8Array): void {
   let isGoingOn = false; // a star that has begun
   for (let at = 0; at <= address.length; at++) {
     if (part.kind === "any") {
-      isGoingOn = isGoingOn || places[at] === 1;
+      isGoingOn = isGoingOn || ends[at] === 1;
       if (isGoingOn) next[at] = 1;
       if (address[at] === "/") isGoingOn = false;
-    } else if (places[at] === 0) continue;
+    } else if (ends[at] === 0) continue;
     else if (part.kind === "words") {
       for (const word of part.words) if (address.startsWith(word, at)) next[at + word.length] = 1;
     } else if (at < address.length && isOne(part, address[at]!)) next[at + 1] = 1;

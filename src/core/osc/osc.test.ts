@@ -1,10 +1,10 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { parseHexBytes } from "../midi/words.ts";
+import { describeOsc, oscProblemWords } from "../../words/osc.ts";
+import { parseHexBytes } from "../midi/hex.ts";
 import { decodeOsc, MAX_BUNDLE_DEPTH, MAX_OSC_PACKET_BYTES } from "./decode.ts";
 import { encodeOsc } from "./encode.ts";
 import { IMMEDIATELY, type OscArgument, type OscPacket } from "./types.ts";
-import { describeOsc, oscProblemWords } from "./words.ts";
 
 const hex = (text: string) => parseHexBytes(text)!;
 

@@ -220,9 +220,9 @@ function readNotes(reading: Reading): NonNullable<ChannelJournal["notes"]> {
     play: velocity > 0x7f,
   }));
   const off: number[] = [];
-  for (let place = low; place <= high; place++) {
+  for (let octet = low; octet <= high; octet++) {
     const bits = reading.octet();
-    for (let bit = 0; bit < 8; bit++) if (bits & (0x80 >> bit)) off.push(place * 8 + bit);
+    for (let bit = 0; bit < 8; bit++) if (bits & (0x80 >> bit)) off.push(octet * 8 + bit);
   }
   return { on, off, areOffOld: first > 0x7f };
 }

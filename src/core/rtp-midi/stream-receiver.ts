@@ -74,8 +74,8 @@ export class StreamReceiver {
   /** Takes those that wait, in order; `over` gaps too. */
   #goOn(say: (message: Uint8Array) => void, over: boolean): void {
     while (this.#waiting.size > 0) {
-      const places = [...this.#waiting.keys()].sort((a, b) => this.#stepTo(a) - this.#stepTo(b));
-      const next = places[0]!;
+      const numbers = [...this.#waiting.keys()].sort((a, b) => this.#stepTo(a) - this.#stepTo(b));
+      const next = numbers[0]!;
       if (this.#stepTo(next) > 1 && !over) return;
       const packet = this.#waiting.get(next)!;
       this.#waiting.delete(next);

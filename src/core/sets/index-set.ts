@@ -4,12 +4,12 @@
  */
 export class IndexSet {
   /** Place of each number in `#members`, counted from 1; 0 = not a member. */
-  readonly #placeOf: Int32Array;
+  readonly #slotOf: Int32Array;
   readonly #members: Int32Array;
   #size = 0;
 
   constructor(below: number) {
-    this.#placeOf = new Int32Array(below);
+    this.#slotOf = new Int32Array(below);
     this.#members = new Int32Array(below);
   }
 
@@ -18,26 +18,26 @@ export class IndexSet {
   }
 
   has(index: number): boolean {
-    return this.#placeOf[index]! > 0;
+    return this.#slotOf[index]! > 0;
   }
 
   add(index: number): void {
-    if (this.#placeOf[index] !== 0) return;
+    if (this.#slotOf[index] !== 0) return;
     this.#members[this.#size++] = index;
-    this.#placeOf[index] = this.#size;
+    this.#slotOf[index] = this.#size;
   }
 
   delete(index: number): void {
-    const place = this.#placeOf[index]!;
-    if (place === 0) return;
+    const slot = this.#slotOf[index]!;
+    if (slot === 0) return;
     const last = this.#members[--this.#size]!;
-    this.#members[place - 1] = last;
-    this.#placeOf[last] = place;
-    this.#placeOf[index] = 0;
+    this.#members[slot - 1] = last;
+    this.#slotOf[last] = slot;
+    this.#slotOf[index] = 0;
   }
 
   clear(): void {
-    for (let i = 0; i < this.#size; i++) this.#placeOf[this.#members[i]!] = 0;
+    for (let i = 0; i < this.#size; i++) this.#slotOf[this.#members[i]!] = 0;
     this.#size = 0;
   }
 

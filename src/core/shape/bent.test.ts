@@ -2,8 +2,8 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { f, Rig } from "../../../tests/rig/rig.ts";
 import { fixed, level, mapping, shift, showWith } from "../../../tests/rig/shows.ts";
-import type { Range } from "../show/desk-profile.ts";
-import { type Curve, Shape } from "../show/shape.ts";
+import type { Range } from "../format/desk-profile.ts";
+import { type Curve, Shape } from "../format/shape.ts";
 import { bentShape, bentTravel, bentValue } from "./bent.ts";
 import { curveFunction } from "./curves.ts";
 import { takeoverState } from "./takeover.ts";
@@ -184,7 +184,7 @@ describe("shapes that bend", () => {
     );
   });
   test.each<[unknown, string]>([
-    [{ ...plain, input: [0.5, 0.5] }, "an input range whose end is above its start"],
+    [{ ...plain, input: [0.5, 0.5] }, "input-rising"],
     [
       {
         ...plain,
@@ -196,10 +196,10 @@ describe("shapes that bend", () => {
           ],
         },
       },
-      "points from 0 to 1",
+      "curve-points",
     ],
     [{ ...plain, curve: { kind: "points", points: [] } }, ">=2"],
-    [{ ...plain, curve: { kind: "exponential", amount: 0 } }, "an amount other than 0"],
+    [{ ...plain, curve: { kind: "exponential", amount: 0 } }, "exponent-not-0"],
     [{ ...plain, steps: 1 }, ">=2"],
     [{ ...plain, ratePerS: 0 }, ">=1"],
     [{ ...plain, slewPerS: -1 }, ">0"],

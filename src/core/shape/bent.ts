@@ -2,8 +2,8 @@
  * Every shape that is more than a straight line: curve, steps, dead band, rounding, what is ignored. Exact at both
  * ends; what depends on time (slew, rate, threshold) is in `timed.ts`.
  */
-import type { Range } from "../show/desk-profile.ts";
-import type { Shape } from "../show/shape.ts";
+import type { Range } from "../format/desk-profile.ts";
+import type { Shape } from "../format/shape.ts";
 import { type CurveFunction, curveFunction, travelAt } from "./curves.ts";
 import { outputOf } from "./linear.ts";
 

@@ -2,7 +2,7 @@
  * The curves of a value between its ends. Each runs from 0 at 0 to 1 at 1 and rises all the way (own points rise
  * where they were drawn so).
  */
-import type { Curve } from "../show/shape.ts";
+import type { Curve } from "../format/shape.ts";
 
 /** Part of the way at travel 0..1. */
 export type CurveFunction = (travel01: number) => number;

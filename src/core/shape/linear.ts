@@ -2,8 +2,8 @@
  * The straight shape: input range, invert, output range. Exact at both ends, monotonic in between.
  * Travel is 0..1; the output is in the function's own unit on the wire.
  */
-import type { Range } from "../show/desk-profile.ts";
-import type { Shape } from "../show/shape.ts";
+import type { Range } from "../format/desk-profile.ts";
+import type { Shape } from "../format/shape.ts";
 
 /** Steps above the base of an output that is said as base + step x 0..127. */
 const BASE_STEPS = 127;

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import type { Range } from "../show/desk-profile.ts";
-import type { Shape } from "../show/shape.ts";
+import type { Range } from "../format/desk-profile.ts";
+import type { Shape } from "../format/shape.ts";
 import { compileShape, shapeValue, travelFor } from "./linear.ts";
 import { CATCH_WITHIN, meets, wayToCatch } from "./takeover.ts";
 

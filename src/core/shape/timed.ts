@@ -2,7 +2,7 @@
  * The steps of a shape that remember: fine moves, jump limit, threshold, slew and rate. State is plain data and
  * time comes in, so a take gives the same values every time.
  */
-import type { Shape } from "../show/shape.ts";
+import type { Shape } from "../format/shape.ts";
 import { CATCH_WITHIN } from "./takeover.ts";
 
 export interface TimedState {
@@ -70,7 +70,7 @@ export function plausibleSteps(state: TimedState, steps: number, limitPerS: numb
   return tooFast ? Math.sign(steps) * Math.max(1, Math.floor((limitPerS * elapsedMs) / 1000)) : steps;
 }
 
-/** The same for a control that tells its place: false where the move from the last is not plausible. */
+/** The same for a control that tells its position: false where the move from the last is not plausible. */
 export function plausibleMove(state: TimedState, travel01: number, limitPerS: number, atMs: number): boolean {
   if (state.travel < 0) return true;
   const elapsedMs = Math.max(SHORTEST_MS, atMs - state.movedAtMs);

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { shippedProfiles } from "../../server/profiles.ts";
-import type { DeskProfile } from "../show/desk-profile.ts";
+import type { DeskProfile } from "../format/desk-profile.ts";
 import { answerLine, requestOf } from "./http-line.ts";
 import { topicLine, topicMessageOf, topicsOf } from "./topic-line.ts";
 

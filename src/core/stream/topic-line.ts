@@ -2,7 +2,7 @@
  * A line as an MQTT message: its first word is the topic, the rest what is said there. A line that begins with
  * “retained” is kept by the broker for those who come later.
  */
-import type { DeskProfile } from "../show/desk-profile.ts";
+import type { DeskProfile } from "../format/desk-profile.ts";
 
 export interface TopicMessage {
   readonly topic: string;

@@ -1,12 +1,13 @@
 /** A surface profile as look-up tables: from the bytes a control sends to the control, and back to its light. */
 
-import { parseHexBytes } from "../midi/words.ts";
-import type { Surface } from "../show/show.ts";
-import type { Control, Palette, SurfaceProfile } from "../show/surface-profile.ts";
+import type { Surface } from "../format/show.ts";
+import type { Control, Palette, SurfaceProfile } from "../format/surface-profile.ts";
+import { parseHexBytes } from "../midi/hex.ts";
 import { type CompiledDisplay, compileDisplay } from "./display.ts";
 
+const CHANNELS = 16;
 /** Channel and number in one index, 0..2047. */
-export const CHANNEL_NUMBERS = 16 * 128;
+export const CHANNEL_NUMBERS = CHANNELS * 128;
 
 /** Plain messages that are a control by themselves are read from these tables; everything else by the reader. */
 export interface CompiledSurface {
@@ -58,12 +59,20 @@ export interface SpecialControls {
   /** By (channel - 1) * 128 + program, and by channel - 1 for selectors. */
   readonly programs: ReadonlyMap<number, number>;
   readonly selectors: ReadonlyMap<number, number>;
-  readonly sysex: readonly { control: number; prefix: Uint8Array; valueAt: number; bits: 7 | 14 }[];
+  readonly sysex: readonly SysexRole[];
   /** Status bytes F8..FC and F2 to controls. */
   readonly system: ReadonlyMap<number, number>;
   readonly timeCode: number;
   /** Controls that cues and machine commands fire. */
   readonly standards: readonly number[];
+}
+
+/** `valueAt`: where its value stands behind the prefix; -1 = it has none. */
+interface SysexRole {
+  readonly control: number;
+  readonly prefix: Uint8Array;
+  readonly valueAt: number;
+  readonly bits: 7 | 14;
 }
 
 export type ControllerRole =
@@ -103,162 +112,164 @@ export function compileSurface(
   firstControl: number,
   kind: SurfaceProfile = profile,
 ): CompiledSurface {
-  const noteTo = new Int16Array(CHANNEL_NUMBERS).fill(-1);
-  const controllerTo = new Int16Array(CHANNEL_NUMBERS).fill(-1);
-  const bendTo = new Int16Array(16).fill(-1);
-  const count = profile.controls.length;
-  const lightStatus = new Uint8Array(count);
-  const lightNumber = new Uint8Array(count);
-  const lightPalette: (Palette | null)[] = new Array<Palette | null>(count).fill(null);
-  const palettes = new Map(profile.palettes.map((p) => [p.id, p]));
-  const indexOf = new Map<string, number>();
-  const controllers = new Map<number, ControllerRole>();
-  const touch = new Map<number, number>();
-  const pressure = new Map<number, number>();
-  const parameters: (Map<number, number> | null)[] = new Array<Map<number, number> | null>(16).fill(null);
-  const programs = new Map<number, number>();
-  const selectors = new Map<number, number>();
-  const system = new Map<number, number>();
-  const sysex: { control: number; prefix: Uint8Array; valueAt: number; bits: 7 | 14 }[] = [];
-  const standards: number[] = [];
-  let timeCode = -1;
-  let pairs = 0;
-  let ranges: RangeTables | null = null;
-
+  const inputs = new InputTables();
   profile.controls.forEach((control, i) => {
-    indexOf.set(control.id, i);
-    place(control, i);
-    if (control.touch)
-      touch.set(specialKey(statusOf(control.touch.kind, control.touch.channel), control.touch.number), i);
-    if (control.pressure) {
-      const { pressure: p } = control;
-      if (p.kind === "poly-pressure") pressure.set(specialKey(0xa0 | (p.channel - 1), p.number), i);
-      else pressure.set(specialKey(0xd0 | (p.channel - 1), 0), i);
-    }
-    if (!control.light) return;
-    lightStatus[i] = statusOf(control.light.kind, control.light.channel);
-    lightNumber[i] = control.light.number;
-    lightPalette[i] = palettes.get(control.light.palette) ?? null;
+    inputs.add(control, i);
   });
-
-  function place(control: Control, i: number): void {
-    const { sends } = control;
-    switch (sends.kind) {
-      case "note":
-        noteTo[slotOf(sends.channel, sends.number)] = i;
-        return;
-      case "controller":
-        controllerTo[slotOf(sends.channel, sends.number)] = i;
-        return;
-      case "bend":
-        bendTo[sends.channel - 1] = i;
-        return;
-      case "controller-14": {
-        const pair = pairs++;
-        controllers.set(slotOf(sends.channel, sends.number), { kind: "msb", control: i, pair });
-        controllers.set(slotOf(sends.channel, sends.number + 32), { kind: "lsb", control: i, pair });
-        return;
-      }
-      case "nrpn":
-      case "rpn": {
-        const own = parameters[sends.channel - 1] ?? new Map<number, number>();
-        own.set(sends.kind === "rpn" ? REGISTERED + sends.number : sends.number, i);
-        parameters[sends.channel - 1] = own;
-        return;
-      }
-      case "relative":
-        controllers.set(slotOf(sends.channel, sends.number), {
-          kind: "relative",
-          control: i,
-          encoding: sends.encoding,
-        });
-        return;
-      case "clicks":
-        controllers.set(slotOf(sends.channel, sends.number), {
-          kind: "clicks",
-          control: i,
-          right: sends.right,
-          left: sends.left,
-        });
-        return;
-      case "poly-pressure":
-        pressure.set(specialKey(0xa0 | (sends.channel - 1), sends.number), i);
-        return;
-      case "channel-pressure":
-        pressure.set(specialKey(0xd0 | (sends.channel - 1), 0), i);
-        return;
-      case "program":
-        if (sends.number === undefined) selectors.set(sends.channel - 1, i);
-        else programs.set(slotOf(sends.channel, sends.number), i);
-        return;
-      case "sysex":
-        sysex.push({
-          control: i,
-          prefix: parseHexBytes(sends.prefix) ?? new Uint8Array(0),
-          valueAt: sends.valueAt ?? -1,
-          bits: sends.bits ?? 7,
-        });
-        return;
-      case "transport":
-        system.set(TRANSPORT[sends.message], i);
-        return;
-      case "song-position":
-        system.set(SONG_POSITION, i);
-        return;
-      case "time-code":
-        timeCode = i;
-        return;
-      case "show-control":
-      case "machine-control":
-        standards.push(i);
-        return;
-      case "any": {
-        ranges ??= {
-          note: new Int16Array(CHANNEL_NUMBERS).fill(-1),
-          controller: new Int16Array(CHANNEL_NUMBERS).fill(-1),
-          program: new Int16Array(CHANNEL_NUMBERS).fill(-1),
-        };
-        const table = ranges[sends.of];
-        for (let channel = sends.channels[0]; channel <= sends.channels[1]; channel++)
-          for (let number = sends.numbers[0]; number <= sends.numbers[1]; number++) {
-            // The first of two ranges that overlap wins, as the first of two mappings does.
-            if (table[slotOf(channel, number)] === -1) table[slotOf(channel, number)] = i;
-          }
-        return;
-      }
-      default:
-        sends satisfies never;
-    }
-  }
-
+  const indexOf = new Map(profile.controls.map((c, i) => [c.id, i]));
   const displays = (profile.displays ?? []).map((d) => compileDisplay(d, indexOf.get(d.of)!));
-  const displaysOf = new Map<number, number[]>();
-  displays.forEach(({ control }, i) => {
-    displaysOf.set(control, [...(displaysOf.get(control) ?? []), i]);
-  });
-  // A longer beginning says more: it is looked at first.
-  sysex.sort((a, b) => b.prefix.length - a.prefix.length);
   return {
     id: surface.id,
     surface,
     profile,
     kind,
     firstControl,
-    noteTo,
-    controllerTo,
-    bendTo,
-    ranges,
-    special: { controllers, touch, pressure, parameters, programs, selectors, sysex, system, timeCode, standards },
-    lightStatus,
-    lightNumber,
-    lightPalette,
+    ...inputs.tables(),
+    ...lightTables(profile),
     displays,
-    displaysOf,
+    displaysOf: byControl(displays),
     init: (profile.init ?? []).map((hex) => parseHexBytes(hex)!),
     teardown: (profile.teardown ?? []).map((hex) => parseHexBytes(hex)!),
     indexOf,
     behaviour: Uint8Array.from(profile.controls, (c) => BEHAVIOURS[c.behaviour]),
   };
+}
+
+type SendsOf<K extends Control["sends"]["kind"]> = Extract<Control["sends"], { kind: K }>;
+
+/** Which control each message belongs to, one control after the other. */
+class InputTables {
+  readonly #noteTo = emptyTable(CHANNEL_NUMBERS);
+  readonly #controllerTo = emptyTable(CHANNEL_NUMBERS);
+  readonly #bendTo = emptyTable(CHANNELS);
+  readonly #controllers = new Map<number, ControllerRole>();
+  readonly #touch = new Map<number, number>();
+  readonly #pressure = new Map<number, number>();
+  readonly #parameters = new Array<Map<number, number> | null>(CHANNELS).fill(null);
+  readonly #programs = new Map<number, number>();
+  readonly #selectors = new Map<number, number>();
+  readonly #system = new Map<number, number>();
+  readonly #sysex: SysexRole[] = [];
+  readonly #standards: number[] = [];
+  #timeCode = -1;
+  #pairs = 0;
+  #ranges: RangeTables | null = null;
+
+  add(control: Control, i: number): void {
+    const { sends, touch, pressure } = control;
+    (this.#adders[sends.kind] as (sends: Control["sends"], i: number) => void)(sends, i);
+    if (touch) this.#touch.set(specialKey(statusOf(touch.kind, touch.channel), touch.number), i);
+    if (pressure) this.#addPressure(pressure, i);
+  }
+
+  tables(): Pick<CompiledSurface, "noteTo" | "controllerTo" | "bendTo" | "ranges" | "special"> {
+    return {
+      noteTo: this.#noteTo,
+      controllerTo: this.#controllerTo,
+      bendTo: this.#bendTo,
+      ranges: this.#ranges,
+      special: {
+        controllers: this.#controllers,
+        touch: this.#touch,
+        pressure: this.#pressure,
+        parameters: this.#parameters,
+        programs: this.#programs,
+        selectors: this.#selectors,
+        // A longer beginning says more: it is looked at first.
+        sysex: this.#sysex.sort((a, b) => b.prefix.length - a.prefix.length),
+        system: this.#system,
+        timeCode: this.#timeCode,
+        standards: this.#standards,
+      },
+    };
+  }
+
+  readonly #adders: { readonly [K in Control["sends"]["kind"]]: (sends: SendsOf<K>, i: number) => void } = {
+    note: ({ channel, number }, i) => {
+      this.#noteTo[slotOf(channel, number)] = i;
+    },
+    controller: ({ channel, number }, i) => {
+      this.#controllerTo[slotOf(channel, number)] = i;
+    },
+    bend: ({ channel }, i) => {
+      this.#bendTo[channel - 1] = i;
+    },
+    "controller-14": ({ channel, number }, control) => {
+      const pair = this.#pairs++;
+      this.#controllers.set(slotOf(channel, number), { kind: "msb", control, pair });
+      // MIDI 1.0, "Control Change": the LSB of controller n is controller n + 32.
+      this.#controllers.set(slotOf(channel, number + 32), { kind: "lsb", control, pair });
+    },
+    nrpn: ({ channel, number }, i) => this.#addParameter(channel, number, i),
+    rpn: ({ channel, number }, i) => this.#addParameter(channel, REGISTERED + number, i),
+    relative: ({ channel, number, encoding }, control) =>
+      void this.#controllers.set(slotOf(channel, number), { kind: "relative", control, encoding }),
+    clicks: ({ channel, number, right, left }, control) =>
+      void this.#controllers.set(slotOf(channel, number), { kind: "clicks", control, right, left }),
+    "poly-pressure": (sends, i) => this.#addPressure(sends, i),
+    "channel-pressure": (sends, i) => this.#addPressure(sends, i),
+    program: ({ channel, number }, i) => {
+      if (number === undefined) this.#selectors.set(channel - 1, i);
+      else this.#programs.set(slotOf(channel, number), i);
+    },
+    sysex: ({ prefix, valueAt = -1, bits = 7 }, control) =>
+      void this.#sysex.push({ control, prefix: parseHexBytes(prefix) ?? new Uint8Array(0), valueAt, bits }),
+    transport: ({ message }, i) => void this.#system.set(TRANSPORT[message], i),
+    "song-position": (_, i) => void this.#system.set(SONG_POSITION, i),
+    "time-code": (_, i) => {
+      this.#timeCode = i;
+    },
+    "show-control": (_, i) => void this.#standards.push(i),
+    "machine-control": (_, i) => void this.#standards.push(i),
+    any: (sends, i) => this.#addRange(sends, i),
+  };
+
+  #addParameter(channel: number, key: number, i: number): void {
+    const own = this.#parameters[channel - 1] ?? new Map<number, number>();
+    own.set(key, i);
+    this.#parameters[channel - 1] = own;
+  }
+
+  #addPressure(message: NonNullable<Control["pressure"]>, i: number): void {
+    const channel = message.channel - 1;
+    if (message.kind === "poly-pressure") this.#pressure.set(specialKey(0xa0 | channel, message.number), i);
+    else this.#pressure.set(specialKey(0xd0 | channel, 0), i);
+  }
+
+  #addRange({ of, channels, numbers }: SendsOf<"any">, i: number): void {
+    this.#ranges ??= {
+      note: emptyTable(CHANNEL_NUMBERS),
+      controller: emptyTable(CHANNEL_NUMBERS),
+      program: emptyTable(CHANNEL_NUMBERS),
+    };
+    const table = this.#ranges[of];
+    for (let channel = channels[0]; channel <= channels[1]; channel++)
+      for (let number = numbers[0]; number <= numbers[1]; number++) {
+        // The first of two ranges that overlap wins, as the first of two mappings does.
+        if (table[slotOf(channel, number)] === -1) table[slotOf(channel, number)] = i;
+      }
+  }
+}
+
+function emptyTable(length: number): Int16Array {
+  return new Int16Array(length).fill(-1);
+}
+
+function lightTables({ controls, palettes }: SurfaceProfile) {
+  const all = new Map(palettes.map((p) => [p.id, p]));
+  return {
+    lightStatus: Uint8Array.from(controls, ({ light }) => (light ? statusOf(light.kind, light.channel) : 0)),
+    lightNumber: Uint8Array.from(controls, ({ light }) => light?.number ?? 0),
+    lightPalette: controls.map(({ light }) => (light ? (all.get(light.palette) ?? null) : null)),
+  };
+}
+
+function byControl(displays: readonly CompiledDisplay[]): Map<number, number[]> {
+  const all = new Map<number, number[]>();
+  displays.forEach(({ control }, i) => {
+    all.set(control, [...(all.get(control) ?? []), i]);
+  });
+  return all;
 }
 
 export function slotOf(channel: number, number: number): number {

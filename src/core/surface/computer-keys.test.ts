@@ -1,12 +1,13 @@
 import { describe, expect, test } from "vitest";
 import { profiles, showWith } from "../../../tests/rig/shows.ts";
 import { control, encoder, fader, surfaceProfile } from "../../../tests/rig/surfaces.ts";
+import { told } from "../../../tests/rig/told.ts";
 import { shippedProfiles } from "../../server/profiles.ts";
+import { checkSurfaceProfile } from "../edit/check-surface-profile.ts";
+import { profilesOf } from "../format/profiles.ts";
+import type { Show } from "../format/show.ts";
+import type { Control } from "../format/surface-profile.ts";
 import { compileShow } from "../mapping/compile.ts";
-import { checkSurfaceProfile, profilesOf } from "../show/check.ts";
-import { problemWords } from "../show/problem.ts";
-import type { Show } from "../show/show.ts";
-import type { Control } from "../show/surface-profile.ts";
 import { keyWord, playedKeys } from "./computer-keys.ts";
 
 const KINDS = surfaceProfile([
@@ -62,28 +63,28 @@ describe("the keys of a computer", () => {
   test("are called by what stands on them", () => {
     expect(["KeyQ", "Digit1", "Space", "ArrowUp", "F5"].map(keyWord)).toEqual(["Q", "1", "Space", "↑", "F5"]);
   });
-  const checked = (...controls: Control[]) => checkSurfaceProfile(surfaceProfile(controls)).map(problemWords);
+  const checked = (...controls: Control[]) => checkSurfaceProfile(surfaceProfile(controls)).map(told);
   const note = { kind: "note", channel: 1, number: 1 } as const;
   test.each<[string, string[], string]>([
     [
       "a pair for what is pressed",
       checked(control("a", note, { keys: ["KeyA", "KeyB"] })),
-      "controls[0].keys: expected one key that presses it.",
+      "controls[0].keys: one key presses it.",
     ],
     [
       "one key for what turns",
       checked(encoder("a", { kind: "relative", channel: 1, number: 1, encoding: "offset-64" }, { keys: ["KeyA"] })),
-      "controls[0].keys: expected two keys, down and up.",
+      "controls[0].keys: two keys turn it: one down, one up.",
     ],
     [
       "a key for a fader",
       checked(fader("a", { kind: "bend", channel: 1 }, { keys: ["KeyA"] })),
-      "controls[0].keys: expected no key: a fader is not pressed.",
+      "controls[0].keys: a fader is not pressed: no key can play it.",
     ],
     [
       "a key twice",
       checked(control("a", note, { keys: ["KeyA"] }), control("b", { ...note, number: 2 }, { keys: ["KeyA"] })),
-      "controls[1].keys[0]: the key “KeyA” stands here a second time.",
+      "controls[1].keys[0]: duplicate id: there is another key “KeyA”.",
     ],
   ])("%s is refused", (_name, problems, words) => {
     expect(problems).toEqual([words]);

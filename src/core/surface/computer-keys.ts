@@ -13,7 +13,7 @@ export interface PlayedKey {
 }
 
 /**
- * The keys that play, by their place on the keyboard as browsers name it (UI Events, "code"). Where two surfaces have the
+ * The keys that play, by their position on the keyboard as browsers name it (UI Events, "code"). Where two surfaces have the
  * same key, the first one wins.
  */
 export function playedKeys(surfaces: readonly CompiledSurface[]): Map<string, PlayedKey> {

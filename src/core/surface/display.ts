@@ -1,5 +1,5 @@
 /** Texts on a surface: from words to the SysEx of a display, and from that SysEx back to the text. */
-import type { Display } from "../show/surface-profile.ts";
+import type { Display } from "../format/surface-profile.ts";
 
 export interface CompiledDisplay {
   readonly display: Display;

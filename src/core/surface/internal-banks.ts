@@ -2,7 +2,7 @@
  * Surfaces with a bank button of their own: the same pads send other channels or numbers in each bank. Every bank
  * makes controls of its own, so that a mapping means one of them and lights go out to the right one.
  */
-import type { Control, InternalBank, SurfaceProfile } from "../show/surface-profile.ts";
+import type { Control, InternalBank, SurfaceProfile } from "../format/surface-profile.ts";
 
 /** The profile with one control for each banked control and bank. A profile without banks is returned as it is. */
 export function expandBanks(profile: SurfaceProfile): SurfaceProfile {

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import { parseHexBytes } from "../midi/words.ts";
+import { parseHexBytes } from "../midi/hex.ts";
 import { candidateKey, type HeardMessage, learn } from "./learn.ts";
 
 /** Messages of three bytes or less, as hex, 8 ms apart; those joined by "+" come together. */

@@ -2,10 +2,11 @@
  * Learn (rule 5): from a window of messages, which control somebody moved, what kind it is and how it says so. It
  * works without a profile, and names the others that moved in the same window.
  */
+
+import type { Control, ControlMessage } from "../format/surface-profile.ts";
 import { decodeShort, FIRST_CHANNEL_MODE } from "../midi/message.ts";
 import { widen7 } from "../midi/pair-14.ts";
 import { decodeRelative, RELATIVE_ENCODINGS, type RelativeEncoding } from "../midi/relative.ts";
-import type { Control, ControlMessage } from "../show/surface-profile.ts";
 
 /** One message of the window, with the source it came from. */
 export interface HeardMessage {

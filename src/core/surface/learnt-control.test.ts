@@ -1,8 +1,8 @@
 import { describe, expect, test } from "vitest";
 import { surfaceProfile } from "../../../tests/rig/surfaces.ts";
-import { checkSurfaceProfile } from "../show/check-surface-profile.ts";
+import { checkSurfaceProfile } from "../edit/check-surface-profile.ts";
 import { type HeardMessage, learn } from "./learn.ts";
-import { freePlace, grown, learntControl, sameControl } from "./learnt-control.ts";
+import { freeBox, grown, learntControl, sameControl } from "./learnt-control.ts";
 
 const heard = (...messages: number[][]): HeardMessage[] =>
   messages.map((bytes, i) => ({ source: "s", atMs: i * 20, bytes: Uint8Array.from(bytes) }));
@@ -17,7 +17,7 @@ describe("a control that was learnt", () => {
       profile = grown({ ...profile, controls: [...profile.controls, learntControl(profile, found)] });
     }
     expect(checkSurfaceProfile(profile)).toEqual([]);
-    expect(profile.controls.map((c) => [c.id, c.kind, c.behaviour, c.place.x, c.place.y])).toEqual([
+    expect(profile.controls.map((c) => [c.id, c.kind, c.behaviour, c.box.x, c.box.y])).toEqual([
       ["pad-1", "pad", "springs-back", 0, 0],
       ["fader-1", "fader", "absolute", 1, 0],
       ["knob-1", "knob", "relative", 2, 0],
@@ -42,9 +42,9 @@ describe("a control that was learnt", () => {
   });
   test("a full board grows at the bottom", () => {
     const full = surfaceProfile([learntControl(surfaceProfile([]), press)]);
-    const place = freePlace(full, [1, 1]);
-    expect(place).toEqual({ x: 0, y: 1, width: 1, height: 1 });
-    const more = { ...full, controls: [...full.controls, { ...full.controls[0]!, id: "other", place }] };
+    const box = freeBox(full, [1, 1]);
+    expect(box).toEqual({ x: 0, y: 1, width: 1, height: 1 });
+    const more = { ...full, controls: [...full.controls, { ...full.controls[0]!, id: "other", box }] };
     expect(grown(more).size).toEqual({ width: 1, height: 2 });
   });
   test("ids are never used twice, whatever was removed before", () => {

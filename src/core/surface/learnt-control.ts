@@ -1,8 +1,6 @@
-/** From what Learn found to a control of a profile: its name, its kind, and a free place on the board. */
-import type { Control, ControlMessage, SurfaceProfile } from "../show/surface-profile.ts";
+/** From what Learn found to a control of a profile: its name, its kind, and a free spot on the board. */
+import type { Box, Control, ControlMessage, SurfaceProfile } from "../format/surface-profile.ts";
 import type { LearnCandidate } from "./learn.ts";
-
-type Place = Control["place"];
 
 const KINDS: Record<LearnCandidate["kind"], Control["kind"]> = {
   pad: "pad",
@@ -70,7 +68,7 @@ export function learntControl(profile: SurfaceProfile, found: LearnCandidate): C
     name: `${NAMES[kind]} ${n}`,
     kind,
     behaviour: found.behaviour,
-    place: freePlace(profile, SIZES[kind]),
+    box: freeBox(profile, SIZES[kind]),
     sends: found.sends,
     ...(lit && found.sends.kind === "note"
       ? { light: { kind: "note", channel: found.sends.channel, number: found.sends.number, palette: lit } }
@@ -78,25 +76,25 @@ export function learntControl(profile: SurfaceProfile, found: LearnCandidate): C
   };
 }
 
-/** The first place, row by row, where nothing lies; below everything where the board is full. */
-export function freePlace(profile: SurfaceProfile, [width, height]: readonly [number, number]): Place {
+/** The first box, row by row, where nothing lies yet; below everything where the board is full. */
+export function freeBox(profile: SurfaceProfile, [width, height]: readonly [number, number]): Box {
   const { size, controls } = profile;
   for (let y = 0; y + height <= size.height; y++)
     for (let x = 0; x + width <= size.width; x++) {
-      const place = { x, y, width, height };
-      if (!controls.some((c) => overlap(c.place, place))) return place;
+      const box = { x, y, width, height };
+      if (!controls.some((c) => overlap(c.box, box))) return box;
     }
-  const bottom = Math.max(0, ...controls.map((c) => c.place.y + c.place.height));
+  const bottom = Math.max(0, ...controls.map((c) => c.box.y + c.box.height));
   return { x: 0, y: bottom, width, height };
 }
 
-function overlap(a: Place, b: Place): boolean {
+function overlap(a: Box, b: Box): boolean {
   return a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 }
 
 /** The profile with a board that holds all of its controls. */
 export function grown(profile: SurfaceProfile): SurfaceProfile {
-  const width = Math.max(profile.size.width, ...profile.controls.map((c) => c.place.x + c.place.width));
-  const height = Math.max(profile.size.height, ...profile.controls.map((c) => c.place.y + c.place.height));
+  const width = Math.max(profile.size.width, ...profile.controls.map((c) => c.box.x + c.box.width));
+  const height = Math.max(profile.size.height, ...profile.controls.map((c) => c.box.y + c.box.height));
   return { ...profile, size: { width, height } };
 }

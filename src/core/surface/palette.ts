@@ -1,6 +1,6 @@
 /** From a desk's colour to the nearest the surface has, and from the value on the wire back to a colour. */
 import { converter, differenceEuclidean, modeOklab, modeRgb, parseHex, useMode } from "culori/fn";
-import type { Palette, PaletteColour } from "../show/surface-profile.ts";
+import type { Palette, PaletteColour } from "../format/surface-profile.ts";
 
 // biome-ignore lint/correctness/useHookAtTopLevel: culori's way to load a colour space; nothing of React
 useMode(modeRgb);

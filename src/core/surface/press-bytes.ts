@@ -1,12 +1,13 @@
 /** The bytes a real unit of this profile would send: an on-screen surface sends the very same. */
+
+import type { Control } from "../format/surface-profile.ts";
 import { controller14Bytes, parameterBytes, programBytes } from "../midi/compound.ts";
+import { parseHexBytes } from "../midi/hex.ts";
 import { encodeMachineControl } from "../midi/machine-control.ts";
 import { encodeShort } from "../midi/message.ts";
 import { encodeRelative } from "../midi/relative.ts";
 import { encodeShowControl } from "../midi/show-control.ts";
 import { fullFrame, timeCodeAt } from "../midi/time-code.ts";
-import { parseHexBytes } from "../midi/words.ts";
-import type { Control } from "../show/surface-profile.ts";
 
 const NOTHING = new Uint8Array(0);
 const MAX_7 = 127;
@@ -67,12 +68,12 @@ export function touchBytes({ touch }: Control, on: boolean): Uint8Array {
 /** A position 0..1, in the resolution the control has. */
 export function moveBytes(control: Control, position01: number): Uint8Array {
   const { sends } = control;
-  const place = Math.min(1, Math.max(0, position01));
-  const value7 = Math.round(place * MAX_7);
-  const value14 = Math.round(place * MAX_14);
+  const position = Math.min(1, Math.max(0, position01));
+  const value7 = Math.round(position * MAX_7);
+  const value14 = Math.round(position * MAX_14);
   switch (sends.kind) {
     case "note":
-      return pressBytes(control, place > 0, Math.max(1, value7));
+      return pressBytes(control, position > 0, Math.max(1, value7));
     case "controller":
       return encodeShort({ kind: "controller", channel: sends.channel, number: sends.number, value: value7 });
     case "bend":
@@ -93,7 +94,7 @@ export function moveBytes(control: Control, position01: number): Uint8Array {
     case "sysex":
       return sysexBytes(sends, value7, value14);
     case "time-code":
-      return fullFrame(timeCodeAt("25", Math.floor(place * 24 * 3600 * 25)));
+      return fullFrame(timeCodeAt("25", Math.floor(position * 24 * 3600 * 25)));
     case "any":
       return sends.of === "program"
         ? programBytes(sends.channels[0], sends.numbers[0])
@@ -103,7 +104,7 @@ export function moveBytes(control: Control, position01: number): Uint8Array {
     case "transport":
     case "show-control":
     case "machine-control":
-      return NOTHING; // these have no place
+      return NOTHING; // these stand nowhere
     default:
       return sends satisfies never;
   }

@@ -1,13 +1,13 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { control, encoder, fader, once, surfaceProfile } from "../../../tests/rig/surfaces.ts";
+import type { Control, SurfaceProfile } from "../format/surface-profile.ts";
 import { controller14Bytes, parameterBytes } from "../midi/compound.ts";
+import { parseHexBytes } from "../midi/hex.ts";
 import { encodeMachineControl } from "../midi/machine-control.ts";
 import { MidiParser } from "../midi/parser.ts";
 import { encodeShowControl } from "../midi/show-control.ts";
 import { fullFrame, quarterFrameValue, timeCodeAt } from "../midi/time-code.ts";
-import { parseHexBytes } from "../midi/words.ts";
-import type { Control, SurfaceProfile } from "../show/surface-profile.ts";
 import { compileSurface } from "./compile-surface.ts";
 import { expandBanks } from "./internal-banks.ts";
 import { SurfaceReader } from "./reader.ts";

@@ -2,13 +2,14 @@
  * From messages to what hands did, for everything that is more than one look-up: values in several messages,
  * endless encoders, touch and pressure, programs, SysEx, time code and the show and machine standards.
  */
+
+import type { Control } from "../format/surface-profile.ts";
 import { decodeMachineControl } from "../midi/machine-control.ts";
 import { NO_VALUE, Pair14 } from "../midi/pair-14.ts";
 import { isParameterController, ParameterNumbers } from "../midi/parameter-numbers.ts";
 import { decodeRelative } from "../midi/relative.ts";
 import { decodeShowControl } from "../midi/show-control.ts";
 import { framesADay, readFullFrame, type TimeCodePosition, TimeCodeReader } from "../midi/time-code.ts";
-import type { Control } from "../show/surface-profile.ts";
 import { type CompiledSurface, REGISTERED, specialKey } from "./compile-surface.ts";
 
 /** What hands did. `row` is the message's row of traffic. */

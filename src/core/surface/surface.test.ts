@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { library } from "../../../tests/rig/shows.ts";
-import type { Control } from "../show/surface-profile.ts";
+import type { Control } from "../format/surface-profile.ts";
 import { controlState, LIGHT_MODE } from "./look.ts";
 import { lightOf, lightValue, nearestColour } from "./palette.ts";
 import { moveBytes, pressBytes } from "./press-bytes.ts";
@@ -64,7 +64,7 @@ describe("an on-screen control sends what a real one sends", () => {
     name: "C",
     kind: "fader",
     behaviour: "absolute",
-    place: { x: 0, y: 0, width: 1, height: 1 },
+    box: { x: 0, y: 0, width: 1, height: 1 },
     sends,
   });
   test.each<[string, Uint8Array, number[]]>([

@@ -1,7 +1,8 @@
 /** Rows of traffic in the pieces in which they came, numbered through: the newest, for the server and for browsers. */
-import type { TrafficEntry } from "../live/protocol.ts";
-import type { TrafficHead } from "../live/traffic-frame.ts";
+
 import { OUTCOME } from "./outcome.ts";
+import type { TrafficEntry } from "./traffic-entry.ts";
+import type { TrafficHead } from "./traffic-frame.ts";
 
 /** Rows that are kept; a list that is held keeps more, so that nothing that is looked at goes away. */
 export const ROWS_KEPT = 200_000;
@@ -26,7 +27,7 @@ export class RowPieces {
   #pieces: RowPiece[] = [];
   #end = 0;
   #restBytes = 0;
-  /** Place of the oldest piece that may have rests. */
+  /** Index of the oldest piece that may have rests. */
   #restsFrom = 0;
   readonly #gone: (piece: RowPiece) => void;
 
@@ -74,8 +75,8 @@ export class RowPieces {
     return true;
   }
 
-  /** Place in `all` of the piece that has row `n`, or of the one before it. */
-  placeOf(n: number): number {
+  /** Index in `all` of the piece that has row `n`, or of the one before it. */
+  indexOf(n: number): number {
     let low = 0;
     let high = this.#pieces.length - 1;
     while (low < high) {

@@ -1,12 +1,13 @@
 import { describe, expect, test } from "vitest";
-import type { TrafficEntry } from "../live/protocol.ts";
-import { hexBytes } from "../midi/words.ts";
+import { readTake } from "../format/take.ts";
+import type { MessageKind } from "../format/wires.ts";
+import { hexBytes } from "../midi/hex.ts";
 import { encodeOsc } from "../osc/encode.ts";
-import { readTake, type TakeWire } from "../show/take.ts";
 import { OUTCOME } from "./outcome.ts";
 import { takeOf } from "./take-of.ts";
+import type { TrafficEntry } from "./traffic-entry.ts";
 
-const wires = new Map<string, TakeWire>([
+const kinds = new Map<string, MessageKind>([
   ["lights", "osc"],
   ["vision", "line"],
 ]);
@@ -14,7 +15,7 @@ const row = (atMs: number, device: string, bytes: Uint8Array, more: Partial<Traf
   seq: atMs,
   atMs,
   out: false,
-  side: wires.has(device) ? "desk" : "surface",
+  side: kinds.has(device) ? "desk" : "surface",
   device,
   code: OUTCOME.sent,
   a: 0,
@@ -37,7 +38,7 @@ describe("rows of the list as a take", () => {
       row(5010, "vision", new TextEncoder().encode("cut 1")),
       row(5020.5, "lights", meters, { out: true }),
     ];
-    const { text, left } = takeOf(rows, wires);
+    const { text, left } = takeOf(rows, kinds);
     const read = readTake(text);
     expect(left).toBe(0);
     expect(read.ok && read.value.map((e) => [e.ms, e.port, e.dir])).toEqual([
@@ -57,7 +58,7 @@ describe("rows of the list as a take", () => {
       row(4, "lights", Uint8Array.of(1, 2, 3, 4)),
       row(5, "deck", Uint8Array.of(0xb0, 20, 1)),
     ];
-    const { text, left } = takeOf(rows, wires);
+    const { text, left } = takeOf(rows, kinds);
     const read = readTake(text);
     expect([left, read.ok && read.value.map((e) => ("midi" in e ? e.midi : ""))]).toEqual([
       3,

@@ -1,12 +1,14 @@
 /** Rows of the list as a take: a recording that the dry run reads. */
-import type { TrafficEntry } from "../live/protocol.ts";
-import { parseHexBytes } from "../midi/words.ts";
-import { type TakeWire, takeEntry, writeTake } from "../show/take.ts";
+
+import { takeEntry, writeTake } from "../format/take.ts";
+import type { MessageKind } from "../format/wires.ts";
+import { parseHexBytes } from "../midi/hex.ts";
+import type { TrafficEntry } from "./traffic-entry.ts";
 
 /** The take, and how many rows are not in it because they were not kept whole or are no messages of a port. */
 export function takeOf(
   rows: readonly TrafficEntry[],
-  wires: ReadonlyMap<string, TakeWire>,
+  kinds: ReadonlyMap<string, MessageKind>,
 ): { text: string; left: number } {
   const startMs = rows[0]?.atMs ?? 0;
   let left = 0;
@@ -19,7 +21,7 @@ export function takeOf(
             row.device,
             row.out ? "out" : "in",
             bytes,
-            wires.get(row.device) ?? "midi",
+            kinds.get(row.device) ?? "midi",
           )
         : null;
     if (!entry) left++;

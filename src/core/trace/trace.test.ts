@@ -1,9 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import type { TrafficEntry } from "../live/protocol.ts";
 import { OUTCOME } from "./outcome.ts";
 import { DIRECTION_OUT, ROW_DATA_BYTES, readRow, rowCount, SIDE_DESK, TrafficRing } from "./traffic-ring.ts";
-import { becameWords, isUpkeepCode } from "./words.ts";
 
 const rows = (block: Uint8Array | null) =>
   block ? Array.from({ length: rowCount(block) }, (_, k) => readRow(block, k)) : [];
@@ -24,7 +22,7 @@ describe("the ring of traffic", () => {
         bytes: Uint8Array.of(0x90, 60, 127),
         code: 0,
         mapping: 7,
-        part: 8,
+        subject: 8,
         a: 0.25,
         b: -1,
         cause: 0,
@@ -94,49 +92,5 @@ describe("the ring of traffic", () => {
   });
   test("a size that is no power of two is a fault of ours", () => {
     expect(() => new TrafficRing(3)).toThrow(RangeError);
-  });
-});
-
-describe("what became of a message, in words", () => {
-  const entry = (code: number, a = 0, b = 0): TrafficEntry => ({
-    seq: 1,
-    atMs: 0,
-    out: false,
-    side: "surface",
-    device: "d",
-    code,
-    a,
-    b,
-    cause: 0,
-    hex: "",
-    length: 3,
-  });
-  const names = { mapping: "Mast lanterns", parameter: () => "page" };
-  test.each<[number, number, number, string, string]>([
-    [OUTCOME.noControl, 0, 0, "nothing sent: the surface has no control for this message", "care"],
-    [OUTCOME.noMapping, 0, 0, "nothing sent: not mapped", "care"],
-    [OUTCOME.mappingOff, 0, 0, "nothing sent: Mast lanterns is switched off", "care"],
-    [OUTCOME.notHere, 0, 0, "nothing sent: Mast lanterns holds on another layer or page", "care"],
-    [OUTCOME.waitingToCatch, 0.2, 0.64, "waiting: raise to 64 % to catch", "care"],
-    [OUTCOME.waitingToCatch, 0.9, 0.64, "waiting: lower to 64 % to catch", "care"],
-    [OUTCOME.outOfRange, 12, 0, "nothing sent: the desk has no page 12", "care"],
-    [OUTCOME.pageUnknown, 0, 0, "nothing sent: the desk has not said which page is up", "care"],
-    [OUTCOME.looped, 0, 0, "stopped: the surface was hearing its own lights", "alert"],
-    [OUTCOME.malformed, 1, 0, "ignored: 3 bytes that are no message", "alert"],
-    [OUTCOME.reported, 1, 0, "one value changed", "done"],
-    [OUTCOME.reported, 5, 0, "5 values changed", "done"],
-    [OUTCOME.confirmed, 11.6, 0, "answered in 12 ms", "done"],
-    [OUTCOME.confirmed, 0.2, 0, "answered in 1 ms", "done"],
-    [OUTCOME.unheard, 0, 0, "ignored: the desk’s profile does not know this address", "care"],
-    [OUTCOME.letGo, 0, 0, "Mast lanterns let go", "done"],
-  ])("%i with %d and %d", (code, a, b, text, tone) => {
-    expect(becameWords(entry(code, a, b), names)).toEqual({ text, tone });
-  });
-  test("every outcome has words", () => {
-    for (const code of Object.values(OUTCOME)) expect(becameWords(entry(code), names).text, String(code)).not.toBe("");
-    expect(becameWords(entry(999), names).text).toBe("");
-  });
-  test("heartbeats are upkeep, presses are not", () => {
-    expect([OUTCOME.pulse, OUTCOME.upkeep, OUTCOME.sent].map(isUpkeepCode)).toEqual([true, true, false]);
   });
 });

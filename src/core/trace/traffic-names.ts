@@ -1,30 +1,28 @@
 /** Names for the numbers in rows of traffic, as they were in the show under which the rows were written. */
-import type { TrafficEntry } from "../live/protocol.ts";
-import type { MiddleC } from "../midi/numbers.ts";
-import { describeMidi, hexPairs } from "../midi/words.ts";
-import { describeOsc } from "../osc/words.ts";
-import type { Profiles } from "../show/check.ts";
-import { profilesWith } from "../show/check.ts";
-import type { Show } from "../show/show.ts";
+
+import type { Profiles } from "../format/profiles.ts";
+import { profilesWith } from "../format/profiles.ts";
+import type { Show } from "../format/show.ts";
+import type { Wire } from "../format/wires.ts";
+import { hexPairs } from "../midi/hex.ts";
 import { expandBanks } from "../surface/internal-banks.ts";
+import type { TrafficEntry } from "./traffic-entry.ts";
 import type { TrafficRow } from "./traffic-ring.ts";
 
 export interface TrafficNames {
-  readonly middleC: MiddleC;
   readonly surfaces: readonly {
     id: string;
     name: string;
     controls: readonly (readonly [id: string, name: string])[];
   }[];
-  readonly desks: readonly { id: string; name: string; wire: string }[];
-  /** A mapping's name, or else its control; and its actions that are on. */
-  readonly mappings: readonly { id: string; name: string; actions: readonly string[] }[];
+  readonly desks: readonly { id: string; name: string; wire: Wire }[];
+  /** A mapping, and its actions that are on. */
+  readonly mappings: readonly { id: string; actions: readonly string[] }[];
 }
 
 export function trafficNames(show: Show, shipped: Profiles): TrafficNames {
   const profiles = profilesWith(shipped, show);
   return {
-    middleC: show.settings.middleC,
     surfaces: show.surfaces.map((s) => {
       const profile = profiles.surfaces.get(s.profile);
       const controls = profile ? expandBanks(profile).controls.map((c) => [c.id, c.name] as const) : [];
@@ -33,11 +31,10 @@ export function trafficNames(show: Show, shipped: Profiles): TrafficNames {
     desks: show.desks.map((d) => ({
       id: d.id,
       name: d.name,
-      wire: profiles.desks.get(d.profile)?.wire.kind ?? "osc-udp",
+      wire: profiles.desks.get(d.profile)?.wire.kind ?? "osc",
     })),
     mappings: show.mappings.map((m) => ({
       id: m.id,
-      name: m.name || m.control,
       actions: m.actions.filter((a) => a.on).map((a) => a.id),
     })),
   };
@@ -46,7 +43,8 @@ export function trafficNames(show: Show, shipped: Profiles): TrafficNames {
 /** A row as the protocol tells it. */
 export function entryOf(row: TrafficRow, names: TrafficNames): TrafficEntry {
   const mapping = names.mappings[row.mapping];
-  const part = row.desk ? mapping?.actions[row.part] : names.surfaces[row.device]?.controls[row.part]?.[0];
+  const control = row.desk ? undefined : controlOf(row, names);
+  const action = row.desk ? mapping?.actions[row.subject] : undefined;
   return {
     seq: row.sequence,
     atMs: row.atMs,
@@ -55,7 +53,8 @@ export function entryOf(row: TrafficRow, names: TrafficNames): TrafficEntry {
     device: (row.desk ? names.desks : names.surfaces)[row.device]?.id ?? "",
     code: row.code,
     ...(mapping ? { mapping: mapping.id } : {}),
-    ...(row.part >= 0 && part !== undefined ? { part } : {}),
+    ...(control ? { control: control[0] } : {}),
+    ...(action === undefined ? {} : { action }),
     a: row.a,
     b: row.b,
     cause: row.cause,
@@ -64,14 +63,7 @@ export function entryOf(row: TrafficRow, names: TrafficNames): TrafficEntry {
   };
 }
 
-/** What was sent or heard, e.g. "note 50 · D2 = 127, ch 1" or an address with its arguments. */
-export function readsAs(bytes: Uint8Array, length: number, wire: string, middleC: MiddleC): string {
-  switch (wire) {
-    case "osc-udp":
-      return describeOsc(bytes, length);
-    case "line-tcp":
-      return new TextDecoder().decode(bytes);
-    default:
-      return describeMidi(bytes, middleC);
-  }
+/** Id and name of the control of a row to or from a surface. */
+export function controlOf(row: TrafficRow, names: TrafficNames): readonly [id: string, name: string] | undefined {
+  return names.surfaces[row.device]?.controls[row.subject];
 }

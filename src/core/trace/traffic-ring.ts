@@ -16,7 +16,7 @@
  *   byte 64       its first 96 bytes; the others lie beside the rows (traffic-rests.ts)
  */
 
-import { OUTCOME } from "./outcome.ts";
+import { OUTCOME, type OutcomeCode } from "./outcome.ts";
 import { RestWriter, restOf } from "./traffic-rests.ts";
 
 export const ROW_BYTES = 160;
@@ -96,9 +96,9 @@ export class TrafficRing {
     words: Int32Array,
     offset: number,
     length: number,
-    code: number,
+    code: OutcomeCode,
     mapping: number,
-    part: number,
+    subject: number,
     a: number,
     b: number,
     cause: number,
@@ -118,7 +118,7 @@ export class TrafficRing {
     i32[i + 11] = desk;
     i32[i + 12] = code;
     i32[i + 13] = mapping;
-    i32[i + 14] = part;
+    i32[i + 14] = subject;
     i32[i + 15] = length;
     const to = i + ROW_HEAD_BYTES / 4;
     const from = offset >> 2;
@@ -180,7 +180,15 @@ export class TrafficRing {
   }
 
   /** Writes what became of the row with this sequence number, if it is still here. */
-  outcome(sequence: number, code: number, mapping: number, part: number, a: number, b: number, cause: number): void {
+  outcome(
+    sequence: number,
+    code: OutcomeCode,
+    mapping: number,
+    subject: number,
+    a: number,
+    b: number,
+    cause: number,
+  ): void {
     if (this.#sequence - sequence >= this.#rows) return;
     const row = sequence & (this.#rows - 1);
     const f = row * F64_PER_ROW;
@@ -192,13 +200,13 @@ export class TrafficRing {
     f64[f + 4] = cause;
     i32[i + 12] = code;
     i32[i + 13] = mapping;
-    i32[i + 14] = part;
+    i32[i + 14] = subject;
   }
 
   /** What became of the row with this sequence number; -1 where it is no longer here. */
-  outcomeOf(sequence: number): number {
+  outcomeOf(sequence: number): OutcomeCode | -1 {
     if (this.#sequence - sequence >= this.#rows) return -1;
-    return this.#i32[(sequence & (this.#rows - 1)) * I32_PER_ROW + 12]!;
+    return this.#i32[(sequence & (this.#rows - 1)) * I32_PER_ROW + 12]! as OutcomeCode;
   }
 
   /** The rows since the last drain, oldest first, in a buffer of their own; null = none. */
@@ -255,9 +263,10 @@ export interface TrafficRow {
   out: boolean;
   desk: boolean;
   device: number;
-  code: number;
+  code: OutcomeCode;
   mapping: number;
-  part: number;
+  /** Of a row to or from a surface its control; of one to a desk which action of its mapping; -1 = none. */
+  subject: number;
   length: number;
   bytes: Uint8Array;
 }
@@ -285,9 +294,9 @@ export function readRow(block: Uint8Array, row: number, rests: ArrayBuffer | nul
     out: (flags & DIRECTION_OUT) !== 0,
     desk: (flags & SIDE_DESK) !== 0,
     device: view.getInt32(44, true),
-    code: view.getInt32(48, true),
+    code: view.getInt32(48, true) as OutcomeCode, // rows are written by `outcome` and nothing else
     mapping: view.getInt32(52, true),
-    part: view.getInt32(56, true),
+    subject: view.getInt32(56, true),
     length,
     bytes: rest ? joined(begun, rest) : begun,
   };

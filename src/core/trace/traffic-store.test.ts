@@ -1,19 +1,24 @@
 import { beforeEach, describe, expect, test } from "vitest";
+import { rowNamesOf } from "../../../tests/rig/row-names.ts";
 import { library, mapping, showWith, sound, synth, toggle, vision } from "../../../tests/rig/shows.ts";
-import { decodeTrafficFrame, encodeTrafficFrame } from "../live/traffic-frame.ts";
-import { parseHexBytes } from "../midi/words.ts";
+import { searchWords } from "../../words/traffic.ts";
+import { parseHexBytes } from "../midi/hex.ts";
 import { encodeOsc } from "../osc/encode.ts";
-import { OUTCOME } from "./outcome.ts";
+import { OUTCOME, type OutcomeCode } from "./outcome.ts";
 import { REST_BYTES_KEPT, ROWS_KEPT } from "./row-pieces.ts";
+import { decodeTrafficFrame, encodeTrafficFrame } from "./traffic-frame.ts";
 import { trafficNames } from "./traffic-names.ts";
 import { MOST_REST_BYTES } from "./traffic-rests.ts";
 import { DIRECTION_OUT, SIDE_DESK, TrafficRing } from "./traffic-ring.ts";
-import { NO_FILTER, type TrafficFilter, TrafficStore } from "./traffic-store.ts";
+import { NO_FILTER, type TrafficFilter, TrafficStore, type WordsOf } from "./traffic-store.ts";
 
 const show = showWith([mapping("pad-1", toggle(1), { name: "Lantern" })], {
   desks: [...showWith([]).desks, vision, sound, synth],
 });
 const names = trafficNames(show, library.profiles);
+
+const rowNames = rowNamesOf(show);
+const wordsOf: WordsOf = (entry, control) => searchWords(entry, control, rowNames);
 
 let store: TrafficStore;
 let next = 0;
@@ -28,7 +33,7 @@ function add(write: (ring: TrafficRing) => void): void {
 const text = (t: string) => new TextEncoder().encode(t);
 
 beforeEach(() => {
-  store = new TrafficStore();
+  store = new TrafficStore(wordsOf);
   store.setNames(1, names);
   next = 0;
 });
@@ -36,8 +41,8 @@ beforeEach(() => {
 describe("the list of traffic", () => {
   beforeEach(() =>
     add((ring) => {
-      const long = (flags: number, device: number, bytes: Uint8Array, code: number, mapping = -1, part = -1) =>
-        ring.outcome(ring.long(1000, flags, device, bytes, 0, bytes.length), code, mapping, part, 1, 0, 0);
+      const long = (flags: number, device: number, bytes: Uint8Array, code: OutcomeCode, mapping = -1, subject = -1) =>
+        ring.outcome(ring.long(1000, flags, device, bytes, 0, bytes.length), code, mapping, subject, 1, 0, 0);
       ring.outcome(ring.short(1000, 0, 0, 0x90, 36, 127, 3), OUTCOME.sent, 0, 0, 1, 0, 0); // 0: pad 1
       long(DIRECTION_OUT | SIDE_DESK, 0, encodeOsc({ kind: "message", address: "/ask", args: [] }), OUTCOME.upkeep); // 1
       ring.outcome(ring.short(1000, 0, 0, 0x90, 37, 127, 3), OUTCOME.noMapping, -1, 1, 0, 0, 0); // 2: pad 2
@@ -99,7 +104,7 @@ describe("two hundred thousand rows", () => {
     expect(store.window(ROWS_KEPT - 1, 5).map((e) => e.seq)).toEqual([40_000]);
     store.setFilter({ ...NO_FILTER, text: "note 37" });
     expect(store.matched).toBe(ROWS_KEPT / 2);
-    expect(store.window(0, 1)[0]).toMatchObject({ seq: 239_999, part: "pad-2" });
+    expect(store.window(0, 1)[0]).toMatchObject({ seq: 239_999, control: "pad-2" });
   });
   test("while the list is held nothing of it is lost, and what comes is counted", () => {
     for (let n = 0; n < 50; n++) press(4000);

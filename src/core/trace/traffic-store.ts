@@ -2,13 +2,16 @@
  * The list of traffic: the newest rows in the blocks in which they came, what of them a filter lets through, and how
  * many a second pass on each device. It runs in a worker of the browser; nothing here knows that.
  */
-import type { TrafficEntry } from "../live/protocol.ts";
-import { hexBytes } from "../midi/words.ts";
-import { OUTCOME } from "./outcome.ts";
+
+import { type MessageKind, WIRES } from "../format/wires.ts";
+import { codesWhere } from "./outcome.ts";
 import { type RefusedRow, ROWS_KEPT, type RowPiece, RowPieces, refusedEntry } from "./row-pieces.ts";
-import { entryOf, readsAs, type TrafficNames } from "./traffic-names.ts";
+import type { TrafficEntry } from "./traffic-entry.ts";
+import { controlOf, entryOf, type TrafficNames } from "./traffic-names.ts";
 import { ROW_BYTES, readRow, rowCount, type TrafficRow } from "./traffic-ring.ts";
-import { becameWords, isUpkeepCode } from "./words.ts";
+
+/** Rows that tell of upkeep only. */
+const UPKEEP = codesWhere((o) => o.upkeep === true);
 
 /** Seconds of the chart. */
 export const CHART_S = 60;
@@ -43,6 +46,9 @@ export interface Rate {
   readonly perS: readonly number[];
 }
 
+/** `control`: the name of the control of a row to or from a surface. */
+export type WordsOf = (entry: TrafficEntry, control: string) => string;
+
 export class TrafficStore {
   readonly #rows = new RowPieces();
   readonly #names = new Map<number, TrafficNames>();
@@ -53,6 +59,12 @@ export class TrafficStore {
   #heldAt: number | null = null;
   readonly #rates = new Map<string, { device: string; out: boolean; bySecond: Map<number, number> }>();
   #newestS = 0;
+  readonly #wordsOf: WordsOf;
+
+  /** `wordsOf`: what a person reads of a row, in which a filter's text is looked for. */
+  constructor(wordsOf: WordsOf) {
+    this.#wordsOf = wordsOf;
+  }
 
   setNames(load: number, names: TrafficNames): void {
     this.#names.set(load, names);
@@ -94,7 +106,7 @@ export class TrafficStore {
     for (const piece of this.#rows.all) this.#match(piece);
   }
 
-  /** Rows that pass, newest first, from place `from`. */
+  /** Rows that pass, newest first, from index `from`. */
   window(from: number, count: number): TrafficEntry[] {
     const out: TrafficEntry[] = [];
     const { matched } = this;
@@ -144,13 +156,13 @@ export class TrafficStore {
 
   /** `isNew`: its rows are counted too, which happens once however often the filter changes. */
   #match(piece: RowPiece, isNew = false): void {
-    if (piece.refused && this.#passesRefused(piece.refused)) this.#matches.push(piece.first);
+    if (isRefused(piece) && this.#passesRefused(piece)) this.#matches.push(piece.first);
     const names = this.#names.get(piece.load);
     if (!names || !piece.block) return;
     for (let i = 0; i < piece.count; i++) {
       const row = readRow(piece.block, i);
       if (isNew) this.#count(row, names);
-      if (this.#passes(row, names)) this.#matches.push(piece.first + i);
+      if (this.#passes(row, names, piece.first + i)) this.#matches.push(piece.first + i);
     }
   }
 
@@ -170,44 +182,33 @@ export class TrafficStore {
       for (const s of bySecond.keys()) if (s < second - CHART_S) bySecond.delete(s);
   }
 
-  #passesRefused({ hex }: RefusedRow): boolean {
-    const { device, ways, kind, control, text } = this.#filter;
+  #passesRefused(piece: RowPiece & { refused: RefusedRow }): boolean {
+    const { device, ways, kind, control } = this.#filter;
     const plain = device === "every" && ways !== "out" && kind === "every" && control === "every";
-    return plain && (text === "" || `a browser refused ${hex}`.includes(text.toLowerCase()));
+    return plain && this.#says(refusedEntry(piece.first, piece.refused), "");
   }
 
   // What costs least is asked first: words are made only for rows that everything else lets through.
-  #passes(row: TrafficRow, names: TrafficNames): boolean {
+  #passes(row: TrafficRow, names: TrafficNames, seq: number): boolean {
     const { device, ways, kind, control, upkeep } = this.#filter;
-    if (!upkeep && isUpkeepCode(row.code)) return false;
+    if (!upkeep && UPKEEP.has(row.code)) return false;
     if (ways !== "both" && row.out !== (ways === "out")) return false;
     const own = (row.desk ? names.desks : names.surfaces)[row.device];
     if (device !== "every" && own?.id !== device) return false;
-    if (control !== "every" && (row.desk || names.surfaces[row.device]?.controls[row.part]?.[0] !== control))
-      return false;
-    const wire = row.desk ? (names.desks[row.device]?.wire ?? "osc-udp") : "midi";
-    if (kind !== "every" && kindOf(row, wire) !== kind) return false;
+    if (control !== "every" && (row.desk || controlOf(row, names)?.[0] !== control)) return false;
+    const { message } = WIRES[row.desk ? (names.desks[row.device]?.wire ?? "osc") : "midi"];
+    if (kind !== "every" && kindOf(row, message) !== kind) return false;
+    if (this.#filter.text.trim() === "") return true;
+    return this.#says({ ...entryOf(row, names), seq }, row.desk ? "" : (controlOf(row, names)?.[1] ?? ""));
+  }
+
+  #says(entry: TrafficEntry, control: string): boolean {
     const wanted = this.#filter.text.trim().toLowerCase();
-    if (wanted === "") return true;
-    const part = row.desk ? "" : (names.surfaces[row.device]?.controls[row.part] ?? []).join(" ");
-    const mapping = names.mappings[row.mapping]?.name ?? "";
-    const became = becameWords(
-      { ...BLANK, code: row.code, a: row.a, length: row.length },
-      { mapping, parameter: () => "number" },
-    );
-    const words = [
-      own?.name ?? "",
-      hexBytes(row.bytes),
-      readsAs(row.bytes, row.length, wire, names.middleC),
-      part,
-      mapping,
-      became.text,
-    ];
-    return words.join(" ").toLowerCase().includes(wanted);
+    return wanted === "" || this.#wordsOf(entry, control).toLowerCase().includes(wanted);
   }
 
   #entry(n: number, whole = false): TrafficEntry | null {
-    const piece = this.#rows.all[this.#rows.placeOf(n)];
+    const piece = this.#rows.all[this.#rows.indexOf(n)];
     if (!piece || n < piece.first || n >= piece.first + piece.count) return null;
     if (piece.refused) return refusedEntry(n, piece.refused);
     const names = this.#names.get(piece.load);
@@ -217,20 +218,6 @@ export class TrafficStore {
   }
 }
 
-const BLANK: TrafficEntry = {
-  seq: 0,
-  atMs: 0,
-  out: false,
-  side: "surface",
-  device: "",
-  code: OUTCOME.sent,
-  a: 0,
-  b: 0,
-  cause: 0,
-  hex: "",
-  length: 0,
-};
-
 const STATUS_KINDS: Record<number, TrafficKind> = {
   128: "note",
   144: "note",
@@ -239,14 +226,17 @@ const STATUS_KINDS: Record<number, TrafficKind> = {
   224: "bend",
 };
 
-function kindOf(row: TrafficRow, wire: string): TrafficKind {
-  if (wire === "osc-udp") return "osc";
-  if (wire === "line-tcp") return "line";
+function isRefused(piece: RowPiece): piece is RowPiece & { refused: RefusedRow } {
+  return piece.refused !== null;
+}
+
+function kindOf(row: TrafficRow, message: MessageKind): TrafficKind {
+  if (message !== "midi") return message;
   const status = row.bytes[0] ?? 0;
   return status === 0xf0 ? "sysex" : (STATUS_KINDS[status & 0xf0] ?? "other");
 }
 
-/** Place of the first number that is not below `n` in a list that rises. */
+/** Index of the first number that is not below `n` in a list that rises. */
 function lowerBound(list: readonly number[], n: number): number {
   let low = 0;
   let high = list.length;

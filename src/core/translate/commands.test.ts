@@ -13,8 +13,8 @@ import {
   showWith,
   toggle,
 } from "../../../tests/rig/shows.ts";
-import { profilesOf } from "../show/check.ts";
-import type { Show } from "../show/show.ts";
+import { profilesOf } from "../format/profiles.ts";
+import type { Show } from "../format/show.ts";
 import { restOf } from "../trace/traffic-rests.ts";
 import { ROW_DATA_BYTES } from "../trace/traffic-ring.ts";
 

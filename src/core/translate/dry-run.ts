@@ -2,12 +2,14 @@
  * The dry run: a show and a take in, everything that would leave out, on a virtual clock. The same input gives
  * the same output, always. Heartbeats, subscriptions and queries are left out: no desk is there to answer.
  */
+
+import type { Problem } from "../format/problem.ts";
+import { type Profiles, profilesWith } from "../format/profiles.ts";
+import type { Read } from "../format/read-format.ts";
+import type { Show } from "../format/show.ts";
+import { entryBytes, midiEntry, type TakeEntry, takeEntry } from "../format/take.ts";
+import { type MessageKind, WIRES } from "../format/wires.ts";
 import { compileShow } from "../mapping/compile.ts";
-import { type Profiles, profilesWith } from "../show/check.ts";
-import type { Problem } from "../show/problem.ts";
-import type { Read } from "../show/read.ts";
-import type { Show } from "../show/show.ts";
-import { entryBytes, midiEntry, TAKE_WIRES, type TakeEntry, type TakeWire, takeEntry } from "../show/take.ts";
 import { Translator } from "./translator.ts";
 
 /** The virtual clock stops at every multiple of this, in ms, to do what is due. */
@@ -16,8 +18,8 @@ export const DRY_RUN_TICK_MS = 20;
 const AFTERWARDS_MS = 1000;
 
 export function dryRun(show: Show, take: readonly TakeEntry[], profiles: Profiles): Read<TakeEntry[]> {
-  const wires = wiresOf(show, profiles);
-  const problems = checkPorts(show, take, wires);
+  const kinds = kindsOf(show, profiles);
+  const problems = checkPorts(show, take, kinds);
   if (problems.length > 0) return { ok: false, problems };
   const out: TakeEntry[] = [];
   let nowMs = 0;
@@ -26,7 +28,7 @@ export function dryRun(show: Show, take: readonly TakeEntry[], profiles: Profile
     {
       toDesk: (d, bytes, offset, length) => {
         const { id } = show.desks[d]!;
-        out.push(takeEntry(nowMs, id, "out", bytes.slice(offset, offset + length), wires.get(id)!));
+        out.push(takeEntry(nowMs, id, "out", bytes.slice(offset, offset + length), kinds.get(id)!));
       },
       toSurface: (s, bytes, offset, length) => {
         out.push(midiEntry(nowMs, show.surfaces[s]!.id, "out", bytes.slice(offset, offset + length)));
@@ -58,33 +60,36 @@ export function dryRun(show: Show, take: readonly TakeEntry[], profiles: Profile
   return { ok: true, value: out };
 }
 
-/** What each desk carries. */
-function wiresOf(show: Show, profiles: Profiles): Map<string, TakeWire> {
+/** What the messages of each desk are made of. */
+function kindsOf(show: Show, profiles: Profiles): Map<string, MessageKind> {
   const all = profilesWith(profiles, show);
-  return new Map(show.desks.map((d) => [d.id, TAKE_WIRES[all.desks.get(d.profile)?.wire.kind ?? "osc-udp"]]));
+  return new Map(show.desks.map((d) => [d.id, WIRES[all.desks.get(d.profile)?.wire.kind ?? "osc"].message]));
 }
 
-const EXPECTED: Record<TakeWire, string> = {
-  midi: "MIDI bytes for this desk",
-  osc: "an OSC message for this desk",
-  line: "a line for this desk",
-};
-
-function checkPorts(show: Show, take: readonly TakeEntry[], wires: ReadonlyMap<string, TakeWire>): Problem[] {
+function checkPorts(show: Show, take: readonly TakeEntry[], kinds: ReadonlyMap<string, MessageKind>): Problem[] {
   const surfaces = new Set(show.surfaces.map((s) => s.id));
   const problems: Problem[] = [];
   take.forEach((entry, i) => {
-    const path = [`line ${i + 2}`];
-    const has: TakeWire = "midi" in entry ? "midi" : "osc" in entry ? "osc" : "line";
+    const path = ["lines", i + 1];
+    const has: MessageKind = "midi" in entry ? "midi" : "osc" in entry ? "osc" : "line";
     if (surfaces.has(entry.port)) {
       if (has !== "midi")
-        problems.push({ code: "not-valid", path: [...path, has], expected: "MIDI bytes for a surface" });
+        problems.push({
+          code: "not-valid",
+          path: [...path, has],
+          expected: { is: "message", message: "midi", to: "surface" },
+        });
       return;
     }
-    const wire = wires.get(entry.port);
-    if (wire === undefined)
-      problems.push({ code: "unknown-id", path: [...path, "port"], what: "surface or desk", id: entry.port });
-    else if (wire !== has) problems.push({ code: "not-valid", path: [...path, has], expected: EXPECTED[wire] });
+    const wanted = kinds.get(entry.port);
+    if (wanted === undefined)
+      problems.push({ code: "unknown-id", path: [...path, "port"], what: "surface-or-desk", id: entry.port });
+    else if (wanted !== has)
+      problems.push({
+        code: "not-valid",
+        path: [...path, has],
+        expected: { is: "message", message: wanted, to: "desk" },
+      });
   });
   return problems;
 }

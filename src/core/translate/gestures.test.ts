@@ -13,7 +13,8 @@ import {
   toggle,
 } from "../../../tests/rig/shows.ts";
 import { control, encoder, fader, once, surfaceProfile } from "../../../tests/rig/surfaces.ts";
-import type { Gesture, Mapping, Show } from "../show/show.ts";
+import type { Gesture } from "../format/gestures.ts";
+import type { Mapping, Show } from "../format/show.ts";
 
 const on = (gesture: Gesture, what: Mapping["actions"][number], more: Partial<Mapping> = {}) =>
   mapping("pad-1", what, { id: `m-${gesture}`, gesture, ...more });

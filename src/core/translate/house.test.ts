@@ -1,7 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { Rig } from "../../../tests/rig/rig.ts";
 import { action, fixed, flash, go, house, jump, mapping, showWith, synth, went } from "../../../tests/rig/shows.ts";
-import type { Binding } from "../show/shape.ts";
+import type { Binding } from "../format/shape.ts";
 
 describe("the house", () => {
   test("pages: to one, to the next and the previous, around the ends", () => {

@@ -15,10 +15,10 @@ import {
   toggle,
   went,
 } from "../../../tests/rig/shows.ts";
+import { applyEdit, applyStoredPatches } from "../edit/edits.ts";
+import type { Binding } from "../format/shape.ts";
+import type { Mapping, Show } from "../format/show.ts";
 import { compileShow } from "../mapping/compile.ts";
-import { applyEdit, applyShowPatches } from "../show/edits.ts";
-import type { Binding } from "../show/shape.ts";
-import type { Mapping, Show } from "../show/show.ts";
 
 describe("rule 11: several actions, in order, now or later", () => {
   test("a delay puts an action behind those that have none, and keeps its release behind it", () => {
@@ -299,6 +299,6 @@ describe("what a show may look like", () => {
       { kind: "change-mapping", id: "m-pad-1", set: { order: "random", radio: "r" } },
       profiles,
     );
-    expect(result.ok && applyShowPatches(result.show, result.inverse)).toEqual(show);
+    expect(result.ok && applyStoredPatches(result.show, result.inverse)).toEqual(show);
   });
 });

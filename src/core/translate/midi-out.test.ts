@@ -2,7 +2,7 @@ import { describe, expect, test } from "vitest";
 import { Rig } from "../../../tests/rig/rig.ts";
 import { action, fixed, go, jump, level, mapping, showOn, showWith, synth, went } from "../../../tests/rig/shows.ts";
 import { control, fader, once, surfaceProfile } from "../../../tests/rig/surfaces.ts";
-import type { Mapping, Show } from "../show/show.ts";
+import type { Mapping, Show } from "../format/show.ts";
 
 const hex2 = (v: number) => v.toString(16).padStart(2, "0");
 

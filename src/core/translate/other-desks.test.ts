@@ -1,9 +1,9 @@
 import { describe, expect, test } from "vitest";
 import { f, i, Rig } from "../../../tests/rig/rig.ts";
 import { action, fixed, instrument, jump, mapping, showWith, sound, vision } from "../../../tests/rig/shows.ts";
-import { parseHexBytes } from "../midi/words.ts";
-import type { DeskProfile } from "../show/desk-profile.ts";
-import type { Action } from "../show/show.ts";
+import type { DeskProfile } from "../format/desk-profile.ts";
+import type { Action } from "../format/show.ts";
+import { parseHexBytes } from "../midi/hex.ts";
 
 const on = (desk: string, fn: string, bindings: Action["bindings"], more: Partial<Action> = {}) =>
   action(fn, fn, bindings, { desk, ...more });
@@ -81,12 +81,12 @@ describe("a desk of lines", () => {
 describe("a desk of bytes", () => {
   const projector: DeskProfile = {
     format: "velvet-hinge/desk-profile",
-    version: 1,
+    version: 2,
     id: "lantern",
     name: "Lantern",
     kind: "vision",
     about: "",
-    wire: { kind: "line-tcp", port: 9000, lineEnd: "none", lineBytes: true, checkAtDesk: [] },
+    wire: { kind: "lines", port: 9000, lineEnd: "none", lineBytes: true, checkAtDesk: [] },
     parameters: [{ id: "lens", name: "Lens", from: 1, to: 4, wireFrom: 0 }],
     states: [
       {

@@ -2,10 +2,10 @@ import { describe, expect, test } from "vitest";
 import { f, i, Rig, s } from "../../../tests/rig/rig.ts";
 import { action, fixed, jump, mapping, showOn, showWith, sound } from "../../../tests/rig/shows.ts";
 import { control, surfaceProfile } from "../../../tests/rig/surfaces.ts";
-import type { Action, Mapping, Surface } from "../show/show.ts";
-import type { SurfaceProfile } from "../show/surface-profile.ts";
+import type { Action, Mapping, Surface } from "../format/show.ts";
+import type { SurfaceProfile } from "../format/surface-profile.ts";
+import { HAND_RESTS_MS } from "../from-desk/positions.ts";
 import { compileDisplay, displayBytes, displayText, readDisplay } from "../surface/display.ts";
-import { HAND_RESTS_MS } from "./positions.ts";
 
 const strips: Surface = {
   id: "deck",
@@ -167,7 +167,7 @@ describe("rings and texts", () => {
         {
           id: `d${k}`,
           name: "d",
-          place: { x: 0, y: 0, width: 1, height: 1 },
+          box: { x: 0, y: 0, width: 1, height: 1 },
           of: "f",
           shows: "name",
           length: 6,

@@ -13,7 +13,7 @@ import {
   showWith,
   toggle,
 } from "../../../tests/rig/shows.ts";
-import type { Mapping, Show } from "../show/show.ts";
+import type { Mapping, Show } from "../format/show.ts";
 
 type Step =
   | { do: "press"; pad: number }

@@ -5,14 +5,15 @@
  *   surface bytes -> control -> gesture -> mapping -> shape -> desk -> guard -> bytes to the desk   commands.ts
  *   bytes to the surface <- light <- look <- who shows this <- desk state <- desk bytes   desk-input.ts, reports.ts
  */
+
+import { DeskInput } from "../from-desk/desk-input.ts";
+import { ReportPath } from "../from-desk/reports.ts";
+import { CommandPath } from "../hands/command-path.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
+import type { Outbox } from "../run-state/outbox.ts";
+import { layersUp, newWorld, replaceShow, type World } from "../run-state/world.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { DIRECTION_OUT, SIDE_DESK, type TrafficRing } from "../trace/traffic-ring.ts";
-import { CommandPath } from "./commands.ts";
-import { DeskInput } from "./desk-input.ts";
-import type { Outbox } from "./outbox.ts";
-import { ReportPath } from "./reports.ts";
-import { layersUp, newWorld, replaceShow, type World } from "./world.ts";
 
 export interface TranslatorOptions {
   ring?: TrafficRing;

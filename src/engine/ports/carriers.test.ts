@@ -5,9 +5,9 @@ import { createConnection, createServer as createTcpServer, type Socket } from "
 import { afterEach, describe, expect, test, vi } from "vitest";
 import { Broker } from "../../../tests/rig/broker.ts";
 import { findMosquitto } from "../../../tools/test-programs.mjs";
-import { NOT_LET_IN } from "../../core/live/protocol.ts";
-import type { Login } from "../../core/show/show.ts";
+import type { Login } from "../../core/format/show.ts";
 import { LineFraming } from "../../core/stream/line-framing.ts";
+import { troubleWords } from "../../words/advice.ts";
 import { HttpPort } from "./http.ts";
 import { MqttPort } from "./mqtt.ts";
 import type { Port, PortEvents } from "./port.ts";
@@ -33,7 +33,7 @@ function opened(make: (events: PortEvents) => Port) {
   const port = make({
     message: (b) => heard.push(new TextDecoder().decode(b)),
     refused: () => states.push("refused"),
-    state: (s) => states.push(s.detail ? `${s.state}: ${s.detail}` : s.state),
+    state: (s) => states.push(s.trouble ? `${s.state}: ${troubleWords(s.trouble)}` : s.state),
   });
   port.open();
   closing.push(() => port.close());
@@ -113,7 +113,7 @@ describe("HTTP", () => {
     });
     const { port, heard, states } = opened((events) => new HttpPort({ ...address, login }, events));
     line(port, "GET /state");
-    await vi.waitFor(() => expect(states.at(-1)).toBe(`failed: ${NOT_LET_IN}`));
+    await vi.waitFor(() => expect(states.at(-1)).toBe(`failed: ${troubleWords({ code: "not-let-in" })}`));
     known = true;
     line(port, "GET /state");
     await vi.waitFor(() => expect(states.at(-1)).toBe("open"));
@@ -175,7 +175,7 @@ describe.runIf(findMosquitto())("MQTT", () => {
     const wrong = opened((events) => new MqttPort({ ...address, login: { ...login, password: "x" } }, events));
     await vi.waitFor(() => expect(known.states.at(-1)).toBe("open"), 5000);
     for (const { states } of [unknown, wrong])
-      await vi.waitFor(() => expect(states).toContain(`failed: ${NOT_LET_IN}`), 5000);
+      await vi.waitFor(() => expect(states).toContain(`failed: ${troubleWords({ code: "not-let-in" })}`), 5000);
     line(known.port, "stage/cue 1");
     await vi.waitFor(() => expect(known.heard).toEqual(["stage/cue 1"]));
     expect([...unknown.states, ...wrong.states]).not.toContain("open");

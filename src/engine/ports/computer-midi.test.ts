@@ -1,4 +1,5 @@
 import { afterEach, describe, expect, test, vi } from "vitest";
+import { troubleWords } from "../../words/advice.ts";
 import { ComputerMidi, ComputerMidiPort } from "./computer-midi.ts";
 import { loadMidiSystem, type MidiSystem } from "./midi-system.ts";
 
@@ -40,7 +41,7 @@ function port(midi: ComputerMidi, isInput: boolean, more: { device?: string; nth
   const own = new ComputerMidiPort(midi, { kind: "computer-midi", device: "Grid", nth: 1, ...more }, isInput, {
     message: (b) => heard.push(Buffer.from(b).toString("hex")),
     refused: () => {},
-    state: (s) => states.push(s.detail ? `${s.state}: ${s.detail}` : s.state),
+    state: (s) => states.push(s.trouble ? `${s.state}: ${troubleWords(s.trouble)}` : s.state),
   });
   own.open();
   return { own, heard, states };
@@ -101,7 +102,7 @@ describe("MIDI of the computer", () => {
     const midi = new ComputerMidi(async () => computer);
     const { states } = port(midi, true);
     await vi.advanceTimersByTimeAsync(10);
-    expect(states.at(-1)).toBe("failed: another program has it");
+    expect(states.at(-1)).toBe("failed: the system says another program has it");
     computer.isTaken = false;
     await vi.advanceTimersByTimeAsync(1000);
     expect(states.at(-1)).toBe("open");

@@ -2,17 +2,18 @@
  * The MIDI devices of the computer that the program runs on, and virtual ports of its system. The native package is
  * loaded only when somebody wants it; where it does not load, that is said, and everything else works.
  */
+
+import type { PortRef } from "../../core/format/show.ts";
 import type { ComputerMidiLive, PortState } from "../../core/live/protocol.ts";
-import type { PortRef } from "../../core/show/show.ts";
 import type { MidiSystem } from "./midi-system.ts";
-import { OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
+import { failed, OPEN, type Port, type PortEvents, WAITING, waiting } from "./port.ts";
 
 type ComputerRef = Extract<PortRef, { kind: "computer-midi" }>;
 
 /** Systems tell nobody that a device was plugged in: their list is looked at this often, in ms. */
 const LOOK_EVERY_MS = 1000;
 /** What some systems put behind the name of a device, another each time it is plugged in. */
-const PLACE_IN_SYSTEM = / \d+:\d+$/;
+const NUMBER_IN_SYSTEM = / \d+:\d+$/;
 
 export class ComputerMidi {
   readonly #load: () => Promise<MidiSystem>;
@@ -68,7 +69,7 @@ export class ComputerMidi {
 
   #list(): void {
     const system = this.#system!;
-    const named = (names: string[]) => names.map((n) => n.replace(PLACE_IN_SYSTEM, ""));
+    const named = (names: string[]) => names.map((n) => n.replace(NUMBER_IN_SYSTEM, ""));
     this.#live = {
       state: "open",
       detail: "",
@@ -81,7 +82,7 @@ export class ComputerMidi {
 }
 
 /** Where the `nth` of a name stands in a list; -1 = nowhere. */
-function placeOf(names: readonly string[], device: string, nth: number): number {
+function indexOf(names: readonly string[], device: string, nth: number): number {
   let seen = 0;
   return names.findIndex((name) => name === device && ++seen === nth);
 }
@@ -112,28 +113,28 @@ export class ComputerMidiPort implements Port {
   look(): void {
     const { live, system } = this.#midi;
     if (!system) {
-      this.#tell({ state: "failed", detail: `MIDI of this computer is out of reach: ${live.detail}` });
+      this.#tell(failed({ code: "no-computer-midi", reason: live.detail }));
       return;
     }
     const { device, nth, virtual } = this.#ref;
-    const place = virtual ? device : placeOf(this.#isInput ? live.inputs : live.outputs, device, nth);
-    if (place === -1) {
+    const index = virtual ? device : indexOf(this.#isInput ? live.inputs : live.outputs, device, nth);
+    if (index === -1) {
       this.#let();
-      this.#tell({ state: "waiting", detail: `this computer has no “${device}” now` });
+      this.#tell(waiting({ code: "not-on-computer", device }));
       return;
     }
     if (this.#open) return;
     try {
       this.#open = this.#isInput
-        ? system.openInput(place, (bytes) => {
+        ? system.openInput(index, (bytes) => {
             this.counted.in++;
             this.#events.message(bytes);
           })
-        : system.openOutput(place);
+        : system.openOutput(index);
       this.#tell(OPEN);
     } catch (error) {
       this.counted.refused++;
-      this.#tell({ state: "failed", detail: error instanceof Error ? error.message : String(error) });
+      this.#tell(failed({ code: "system", reason: error instanceof Error ? error.message : String(error) }));
     }
   }
 

@@ -1,7 +1,8 @@
-/** The port to a desk that has a network address: what its kind speaks, over what this desk was set to. */
+/** The port to a desk that has a network address: what its kind speaks, over what this desk was set to; null = it has none. */
 import { isIPv4 } from "node:net";
-import { carrierOf, type DeskProfile } from "../../core/show/desk-profile.ts";
-import type { Desk } from "../../core/show/show.ts";
+import type { DeskProfile } from "../../core/format/desk-profile.ts";
+import type { Desk } from "../../core/format/show.ts";
+import { carrierOf } from "../../core/format/wires.ts";
 import type { Framing } from "../../core/stream/framing.ts";
 import { LengthFraming } from "../../core/stream/length-framing.ts";
 import { LineFraming } from "../../core/stream/line-framing.ts";
@@ -17,11 +18,11 @@ import { UdpPort } from "./udp.ts";
 /** How long an answer is waited for where the profile does not say, in ms. */
 const HTTP_TIMEOUT_MS = 2000;
 
-export function deskPort(desk: Desk, profile: DeskProfile, events: PortEvents): Port {
+export function deskPort(desk: Desk, profile: DeskProfile, events: PortEvents): Port | null {
   const { host, port, listenPort } = desk;
   const login = desk.login ? { login: desk.login } : {};
   const { kind, lineEnd = "lf", lineBytes } = profile.wire;
-  const lines = kind === "line-tcp" ? new LineFraming(lineEnd, lineBytes) : null;
+  const lines = kind === "lines" ? new LineFraming(lineEnd, lineBytes) : null;
   const carrier = carrierOf(profile, desk.over);
   switch (carrier) {
     case "udp": {
@@ -47,6 +48,8 @@ export function deskPort(desk: Desk, profile: DeskProfile, events: PortEvents): 
       const { version = "3.1.1", will = "" } = profile.wire.mqtt ?? {};
       return new MqttPort({ host, port, version, will, topics: topicsOf(profile), ...login }, events);
     }
+    case null:
+      return null;
     default:
       return carrier satisfies never;
   }

@@ -3,7 +3,8 @@ import { once } from "node:events";
 import { afterEach, describe, expect, test, vi } from "vitest";
 import { artDmx, artPoll, sacnPacket } from "../../../tests/rig/dmx-packets.ts";
 import { artPollReply } from "../../core/dmx/art-poll.ts";
-import type { Control } from "../../core/show/surface-profile.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
+import { troubleWords } from "../../words/advice.ts";
 import { DmxPort, DmxReceivers, type DmxRef } from "./dmx.ts";
 import { addressTowards } from "./own-address.ts";
 
@@ -21,8 +22,8 @@ const fader = (number: number) => control({ kind: "controller-14", channel: 1, n
 const button = (number: number) => control({ kind: "note", channel: 1, number });
 
 function control(sends: Control["sends"]): Control {
-  const place = { x: 0, y: 0, width: 1, height: 1 };
-  return { id: "c", name: "C", kind: "fader", behaviour: "absolute", place, sends };
+  const box = { x: 0, y: 0, width: 1, height: 1 };
+  return { id: "c", name: "C", kind: "fader", behaviour: "absolute", box, sends };
 }
 
 /** A surface that is part of a universe, by a clock that a test may put forward. */
@@ -43,7 +44,7 @@ function surface(receivers: DmxReceivers, controls: Control[], more: Partial<Dmx
   const port = new DmxPort(receivers, ref, controls, {
     message: (b) => heard.push(Buffer.from(b).toString("hex")),
     refused: () => {},
-    state: (s) => states.push(s.detail ? `${s.state}: ${s.detail}` : s.state),
+    state: (s) => states.push(s.trouble ? `${s.state}: ${troubleWords(s.trouble)}` : s.state),
   });
   port.open();
   closing.push(() => port.close());

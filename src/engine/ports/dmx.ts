@@ -8,13 +8,23 @@ import { type ArtPoll, artPollReply, readArtPoll } from "../../core/dmx/art-poll
 import { readSacn, SACN_PORT, SACN_SILENT_MS, sacnGroup } from "../../core/dmx/sacn.ts";
 import { SlotsAsMidi } from "../../core/dmx/slots-as-midi.ts";
 import { type Levels, Universe } from "../../core/dmx/universe.ts";
+import type { PortRef } from "../../core/format/show.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
+import type { PortTrouble } from "../../core/live/port-trouble.ts";
 import type { PortState } from "../../core/live/protocol.ts";
-import type { PortRef } from "../../core/show/show.ts";
-import type { Control } from "../../core/show/surface-profile.ts";
-import { Backoff } from "./backoff.ts";
 import { Groups, RENEW_GROUPS_MS } from "./groups.ts";
 import { addressTowards, ownAddresses } from "./own-address.ts";
-import { failureWords, OPEN, type Port, type PortEvents, RECEIVE_BUFFER_BYTES, WAITING } from "./port.ts";
+import {
+  failed,
+  OPEN,
+  type Port,
+  type PortEvents,
+  RECEIVE_BUFFER_BYTES,
+  systemTrouble,
+  WAITING,
+  waiting,
+} from "./port.ts";
+import { Retrying } from "./retrying.ts";
 
 export type DmxRef = Extract<PortRef, { kind: "dmx" }>;
 
@@ -37,10 +47,8 @@ class Receiver {
   readonly #followed = new Map<number, Followed>();
   #socket: Socket | null = null;
   #state: PortState = WAITING;
-  #retry: NodeJS.Timeout | null = null;
-  readonly #backoff = new Backoff();
+  readonly #retrying = new Retrying(() => this.#open());
   readonly #looking: NodeJS.Timeout;
-  #isClosed = false;
   readonly #addresses: OwnAddresses;
   #groups: Groups | null = null;
   #renewedMs = 0;
@@ -80,9 +88,8 @@ class Receiver {
   }
 
   close(): Promise<void> {
-    this.#isClosed = true;
+    this.#retrying.stop();
     clearInterval(this.#looking);
-    if (this.#retry) clearTimeout(this.#retry);
     return this.#drop();
   }
 
@@ -95,14 +102,14 @@ class Receiver {
     // Other programs of this computer may listen to the same universes.
     const socket = createSocket({ type: "udp4", reuseAddr: true, recvBufferSize: RECEIVE_BUFFER_BYTES });
     this.#socket = socket;
-    socket.on("error", (error: NodeJS.ErrnoException) => this.#failed(socket, failureWords(error, port)));
+    socket.on("error", (error: NodeJS.ErrnoException) => this.#failed(socket, systemTrouble(error, port)));
     socket.on("message", (bytes, from) => {
       if (protocol === "sacn") this.#sacn(bytes);
       else this.#artNet(bytes, from);
     });
     socket.bind(port, reach === "network" ? "0.0.0.0" : "127.0.0.1", () => {
       if (socket !== this.#socket) return;
-      this.#backoff.reset();
+      this.#retrying.worked();
       this.#state = OPEN;
       this.#groups = this.#isInGroups ? new Groups(socket, this.#addresses) : null;
       for (const number of this.#followed.keys()) this.#join(number);
@@ -114,17 +121,16 @@ class Receiver {
     try {
       this.#groups?.join(sacnGroup(number));
     } catch (error) {
-      this.#failed(this.#socket!, failureWords(error as NodeJS.ErrnoException, this.#ref.port ?? SACN_PORT));
+      this.#failed(this.#socket!, systemTrouble(error as NodeJS.ErrnoException, this.#ref.port ?? SACN_PORT));
     }
   }
 
-  #failed(socket: Socket, detail: string): void {
+  #failed(socket: Socket, trouble: PortTrouble): void {
     if (socket !== this.#socket) return;
-    this.#state = { state: "failed", detail };
+    this.#state = failed(trouble);
     void this.#drop();
     this.#tellAll();
-    if (this.#isClosed) return;
-    this.#retry = setTimeout(() => this.#open(), this.#backoff.next());
+    this.#retrying.again();
   }
 
   #sacn(bytes: Uint8Array): void {
@@ -209,7 +215,7 @@ class Receiver {
 
   #stateOf({ universe }: Followed, number: number): PortState {
     if (this.#state !== OPEN) return this.#state;
-    return universe.sourceCount > 0 ? OPEN : { state: "waiting", detail: `nobody sends universe ${number}` };
+    return universe.sourceCount > 0 ? OPEN : waiting({ code: "nothing-heard", universe: number });
   }
 
   #drop(): Promise<void> {

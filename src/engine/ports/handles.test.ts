@@ -1,6 +1,6 @@
 /** Whatever a port opened, closing it closes: sockets, servers and timers, also while it waits to try again. */
 import { describe, expect, test, vi } from "vitest";
-import type { NetworkSession } from "../../core/show/show.ts";
+import type { NetworkSession } from "../../core/format/show.ts";
 import { LineFraming } from "../../core/stream/line-framing.ts";
 import { CablePort, Cables } from "./cables.ts";
 import { DmxPort, DmxReceivers } from "./dmx.ts";

@@ -3,10 +3,10 @@
  * one queue, so that commands arrive in the order they were given.
  */
 import { Agent, type IncomingMessage, request } from "node:http";
-import { NOT_LET_IN } from "../../core/live/protocol.ts";
-import type { Login } from "../../core/show/show.ts";
+import type { Login } from "../../core/format/show.ts";
+import type { PortTrouble } from "../../core/live/port-trouble.ts";
 import { answerLine, type HttpRequest, requestOf } from "../../core/stream/http-line.ts";
-import { failureWords, OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
+import { failed, OPEN, type Port, type PortEvents, systemTrouble, WAITING } from "./port.ts";
 
 export interface HttpAddress {
   host: string;
@@ -128,22 +128,24 @@ export class HttpPort implements Port {
   #notLetIn(): void {
     this.counted.refused++;
     this.#isFailed = true;
-    this.#events.state({ state: "failed", detail: NOT_LET_IN });
+    this.#events.state(failed({ code: "not-let-in" }));
   }
 
   #failed(error: NodeJS.ErrnoException): void {
     this.counted.refused++;
     this.#isFailed = true;
     if (error.code === "ECONNREFUSED") this.#events.refused();
-    const detail =
-      error.name === "AbortError" || error.name === "TimeoutError"
-        ? "it does not answer in time"
-        : error.code === "ECONNREFUSED"
-          ? `nobody listens on port ${this.#address.port} there`
-          : failureWords(error, this.#address.port);
-    this.#events.state({ state: "failed", detail });
+    this.#events.state(failed(troubleOf(error, this.#address.port)));
   }
 }
+
+function troubleOf(error: NodeJS.ErrnoException, port: number): PortTrouble {
+  if (error instanceof AnswerTooLong) return { code: "answer-too-long" };
+  const isLate = error.name === "AbortError" || error.name === "TimeoutError";
+  return isLate ? { code: "no-answer-in-time" } : systemTrouble(error, port);
+}
+
+class AnswerTooLong extends Error {}
 
 interface Answer {
   readonly status: number;
@@ -155,7 +157,7 @@ async function readAnswer(response: IncomingMessage): Promise<Answer> {
   let length = 0;
   for await (const piece of response as AsyncIterable<Buffer>) {
     length += piece.length;
-    if (length > LONGEST_ANSWER) throw new Error("its answer is too long");
+    if (length > LONGEST_ANSWER) throw new AnswerTooLong();
     pieces.push(piece);
   }
   const status = response.statusCode ?? 0;

@@ -1,7 +1,8 @@
 /** The ports that MIDI comes and goes by, of surfaces and of desks: one of each kind, with what those of a kind share. */
+
+import type { NetworkSession, PeerAddress, PortRef } from "../../core/format/show.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
 import type { ComputerMidiLive, SessionLive } from "../../core/live/protocol.ts";
-import type { NetworkSession, PeerAddress, PortRef } from "../../core/show/show.ts";
-import type { Control } from "../../core/show/surface-profile.ts";
 import { CablePort, Cables } from "./cables.ts";
 import { ComputerMidi, ComputerMidiPort } from "./computer-midi.ts";
 import { DmxPort, DmxReceivers } from "./dmx.ts";

@@ -4,9 +4,9 @@
 export interface MidiSystem {
   inputs(): string[];
   outputs(): string[];
-  /** `place` in the list, or the name of a new virtual port that others of the computer see. */
-  openInput(place: number | string, message: (bytes: Uint8Array) => void): { close(): void };
-  openOutput(place: number | string): { send(bytes: Uint8Array): void; close(): void };
+  /** `port`: its index in the list, or the name of a new virtual port that others of the computer see. */
+  openInput(port: number | string, message: (bytes: Uint8Array) => void): { close(): void };
+  openOutput(port: number | string): { send(bytes: Uint8Array): void; close(): void };
   /** Whether the system has virtual ports. */
   readonly hasVirtual: boolean;
 }
@@ -23,18 +23,18 @@ export async function loadMidiSystem(): Promise<MidiSystem> {
     hasVirtual: process.platform !== "win32",
     inputs: () => names(listing.input),
     outputs: () => names(listing.output),
-    openInput: (place, message) => {
+    openInput: (port, message) => {
       const input = new Input();
       input.ignoreTypes(false, false, false);
       input.on("messageBuffer", (_delta, bytes) => message(Uint8Array.from(bytes)));
-      if (typeof place === "string") input.openVirtualPort(place);
-      else input.openPort(place);
+      if (typeof port === "string") input.openVirtualPort(port);
+      else input.openPort(port);
       return { close: () => input.destroy() };
     },
-    openOutput: (place) => {
+    openOutput: (port) => {
       const output = new Output();
-      if (typeof place === "string") output.openVirtualPort(place);
-      else output.openPort(place);
+      if (typeof port === "string") output.openVirtualPort(port);
+      else output.openPort(port);
       return { send: (bytes) => output.sendMessage(Buffer.from(bytes)), close: () => output.destroy() };
     },
   };

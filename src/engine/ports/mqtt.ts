@@ -1,11 +1,11 @@
 /** Lines as messages of an MQTT broker (3.1.1 or 5), by which several computers share one show network. */
 import { randomBytes } from "node:crypto";
 import { connect, type MqttClient } from "mqtt";
-import { NOT_LET_IN } from "../../core/live/protocol.ts";
-import type { Login } from "../../core/show/show.ts";
+import type { Login } from "../../core/format/show.ts";
+import type { PortTrouble } from "../../core/live/port-trouble.ts";
 import { topicLine, topicMessageOf } from "../../core/stream/topic-line.ts";
-import { Backoff } from "./backoff.ts";
-import { failureWords, OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
+import { failed, OPEN, type Port, type PortEvents, systemTrouble, WAITING, waiting } from "./port.ts";
+import { Retrying } from "./retrying.ts";
 
 export interface BrokerAddress {
   host: string;
@@ -32,9 +32,7 @@ export class MqttPort implements Port {
   #client: MqttClient | null = null;
   #isOpen = false;
   #waiting = 0;
-  readonly #backoff = new Backoff();
-  #retry: NodeJS.Timeout | null = null;
-  #isClosed = false;
+  readonly #retrying = new Retrying(() => this.open());
 
   constructor(address: BrokerAddress, events: PortEvents) {
     this.#address = address;
@@ -62,7 +60,7 @@ export class MqttPort implements Port {
     client.on("connect", () => {
       client.subscribe([...topics], { qos: 0 }, (error) => {
         if (client !== this.#client) return;
-        if (error) this.#failed(error.message);
+        if (error) this.#failed({ code: "system", reason: error.message });
         else this.#opened();
       });
     });
@@ -72,9 +70,8 @@ export class MqttPort implements Port {
     });
     client.on("error", (error: Trouble) => {
       if (client !== this.#client) return;
-      const isRefused = error.code === "ECONNREFUSED";
-      if (isRefused) this.#events.refused();
-      this.#failed(isRefused ? `no broker listens on port ${port} there` : troubleWords(error, port));
+      if (error.code === "ECONNREFUSED") this.#events.refused();
+      this.#failed(troubleOf(error, port));
     });
     client.on("close", () => this.#again(client));
   }
@@ -98,9 +95,8 @@ export class MqttPort implements Port {
   }
 
   async close(): Promise<void> {
-    this.#isClosed = true;
+    this.#retrying.stop();
     this.#isOpen = false;
-    if (this.#retry) clearTimeout(this.#retry);
     const client = this.#client;
     this.#client = null;
     // One that is not connected has nobody to say goodbye to.
@@ -109,25 +105,25 @@ export class MqttPort implements Port {
 
   #opened(): void {
     this.#isOpen = true;
-    this.#backoff.reset();
+    this.#retrying.worked();
     this.#events.state(OPEN);
   }
 
-  #failed(detail: string): void {
+  #failed(trouble: PortTrouble): void {
     this.counted.refused++;
-    this.#events.state({ state: "failed", detail });
+    this.#events.state(failed(trouble));
   }
 
   #again(client: MqttClient): void {
-    if (this.#isClosed || client !== this.#client) return;
-    if (this.#isOpen) this.#events.state({ state: "waiting", detail: "the broker closed the connection" });
+    if (this.#retrying.isStopped || client !== this.#client) return;
+    if (this.#isOpen) this.#events.state(waiting({ code: "closed-by-peer", broker: true }));
     this.#isOpen = false;
     this.#waiting = 0;
     this.#client = null;
     client.removeAllListeners();
     client.on("error", () => {}); // it is done with
     client.end(true);
-    this.#retry = setTimeout(() => this.open(), this.#backoff.next());
+    this.#retrying.again();
   }
 }
 
@@ -137,7 +133,9 @@ const LOGIN_CODES = new Set([0x04, 0x05, 0x86, 0x87]);
 type Trouble = Error & { code?: number | string };
 
 /** The broker's reasons have numbers and a sentence, those of the system a word. */
-function troubleWords(error: Trouble, port: number): string {
-  if (typeof error.code === "number" && LOGIN_CODES.has(error.code)) return NOT_LET_IN;
-  return typeof error.code === "string" ? failureWords(error as NodeJS.ErrnoException, port) : error.message;
+function troubleOf(error: Trouble, port: number): PortTrouble {
+  if (typeof error.code === "number" && LOGIN_CODES.has(error.code)) return { code: "not-let-in" };
+  if (typeof error.code !== "string") return { code: "system", reason: error.message };
+  const trouble = systemTrouble(error as NodeJS.ErrnoException, port);
+  return trouble.code === "nobody-listens" ? { ...trouble, broker: true } : trouble;
 }

@@ -1,8 +1,9 @@
 import { createSocket } from "node:dgram";
 import { once } from "node:events";
 import { afterEach, describe, expect, test, vi } from "vitest";
+import type { NetworkSession } from "../../core/format/show.ts";
 import type { SessionLive } from "../../core/live/protocol.ts";
-import type { NetworkSession } from "../../core/show/show.ts";
+import { troubleWords } from "../../words/advice.ts";
 import { NetworkMidiPort, NetworkSessions } from "./network-midi.ts";
 
 const LOOPBACK = "127.0.0.1";
@@ -52,7 +53,7 @@ class End {
       {
         message: () => {},
         refused: () => {},
-        state: (s) => this.states.push(`${s.state}${s.detail && ` ${s.detail}`}`),
+        state: (s) => this.states.push(`${s.state} ${troubleWords(s.trouble)}`.trim()),
       },
     );
     this.input.open();
@@ -121,7 +122,7 @@ describe("MIDI sessions over real sockets", () => {
     await once(taken, "listening");
     const a = new End(session(PORTS.a));
     await vi.waitFor(() =>
-      expect(a.live.port).toEqual({ state: "failed", detail: `port ${PORTS.a + 1} is already used on this computer` }),
+      expect(a.live.port).toEqual({ state: "failed", trouble: { code: "port-in-use", port: PORTS.a + 1 } }),
     );
     taken.close();
     await vi.waitFor(() => expect(a.live.port.state).toBe("open"), 5000);

@@ -5,16 +5,25 @@
 import { randomInt } from "node:crypto";
 import { createSocket, type Socket } from "node:dgram";
 import { lookup } from "node:dns/promises";
+import type { NetworkSession, PeerAddress } from "../../core/format/show.ts";
 import type { PeerLive, PortState, SessionLive } from "../../core/live/protocol.ts";
 import { Session, type Which } from "../../core/rtp-midi/session.ts";
-import type { NetworkSession, PeerAddress } from "../../core/show/show.ts";
-import { Backoff } from "./backoff.ts";
-import { failureWords, OPEN, type Port, type PortEvents, RECEIVE_BUFFER_BYTES, WAITING } from "./port.ts";
+import {
+  failed,
+  OPEN,
+  type Port,
+  type PortEvents,
+  RECEIVE_BUFFER_BYTES,
+  systemTrouble,
+  WAITING,
+  waiting,
+} from "./port.ts";
+import { Retrying } from "./retrying.ts";
 
 /** How soon a name that led nowhere is looked up again, in ms. */
 const LOOK_UP_AGAIN_MS = 5000;
 
-const NO_ONE: PortState = { state: "waiting", detail: "no peer of the session is connected" };
+const NO_ONE = waiting({ code: "nobody-in-session" });
 
 interface Listener {
   message(bytes: Uint8Array): void;
@@ -34,10 +43,8 @@ class OpenSession {
   readonly #found = new Map<string, string | null>();
   #work: NodeJS.Immediate | null = null;
   #timer: NodeJS.Timeout | null = null;
-  #retry: NodeJS.Timeout | null = null;
-  readonly #backoff = new Backoff();
+  readonly #retrying = new Retrying(() => this.#open());
   #lookAgain: NodeJS.Timeout | null = null;
-  #isClosed = false;
   #told = "";
 
   constructor(config: NetworkSession, nowMs: () => number) {
@@ -84,8 +91,8 @@ class OpenSession {
   }
 
   async close(): Promise<void> {
-    this.#isClosed = true;
-    for (const timer of [this.#timer, this.#retry, this.#lookAgain]) if (timer) clearTimeout(timer);
+    this.#retrying.stop();
+    for (const timer of [this.#timer, this.#lookAgain]) if (timer) clearTimeout(timer);
     if (this.#work) clearImmediate(this.#work);
     this.#session?.close(this.#nowMs());
     this.#session = null;
@@ -118,7 +125,7 @@ class OpenSession {
         this.#found.set(host, found?.address ?? null);
       }),
     );
-    if (this.#isClosed) return;
+    if (this.#retrying.isStopped) return;
     this.#session?.change(this.#options(), this.#nowMs());
     this.#soon();
     if (this.#lookAgain) clearTimeout(this.#lookAgain);
@@ -149,8 +156,8 @@ class OpenSession {
   }
 
   #opened(): void {
-    if (this.#isClosed) return;
-    this.#backoff.reset();
+    if (this.#retrying.isStopped) return;
+    this.#retrying.worked();
     this.#port = OPEN;
     this.#session = new Session(this.#options(), {
       datagram: (which, host, port, bytes) => this.#sockets[which]?.send(bytes, port, host, () => {}),
@@ -170,11 +177,10 @@ class OpenSession {
     if (socket !== this.#sockets.control && socket !== this.#sockets.data) return;
     if (this.#port === OPEN) return; // one datagram did not leave; the session goes on
     const which = socket === this.#sockets.control ? "control" : "data";
-    this.#port = { state: "failed", detail: failureWords(error, this.#portOf(which)) };
+    this.#port = failed(systemTrouble(error, this.#portOf(which)));
     void this.#drop();
     this.#tellPorts();
-    if (this.#isClosed) return;
-    this.#retry = setTimeout(() => this.#open(), this.#backoff.next());
+    this.#retrying.again();
   }
 
   /** What is due is done once in a turn of the loop, however many messages came and went in it. */

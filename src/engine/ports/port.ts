@@ -1,4 +1,5 @@
 /** What every transport offers the engine. */
+import type { PortTrouble } from "../../core/live/port-trouble.ts";
 import type { PortState } from "../../core/live/protocol.ts";
 
 export interface PortEvents {
@@ -16,7 +17,7 @@ export interface Port {
   readonly counted: {
     readonly in: number;
     readonly out: number;
-    /** Messages that could not be sent, or that came in and were none. */
+    /** Messages that could not be sent, or that came in and were not valid. */
     readonly dropped: number;
     /** How often the network or the system said no. */
     readonly refused: number;
@@ -26,30 +27,39 @@ export interface Port {
 /** Receive buffer of every UDP socket, in bytes: the default loses bursts above about 30,000 messages a second. */
 export const RECEIVE_BUFFER_BYTES = 4 * 1024 * 1024;
 
-export const OPEN: PortState = { state: "open", detail: "" };
-export const WAITING: PortState = { state: "waiting", detail: "" };
+export const OPEN: PortState = { state: "open" };
+export const WAITING: PortState = { state: "waiting" };
+
+export function failed(trouble: PortTrouble): PortState {
+  return { state: "failed", trouble };
+}
+export function waiting(trouble: PortTrouble): PortState {
+  return { state: "waiting", trouble };
+}
 
 /** The address to listen on for a peer: loopback for a peer on this machine, every interface for one outside. */
 export function listenAddressFor(host: string): string {
   return host === "localhost" || host.startsWith("127.") ? "127.0.0.1" : "0.0.0.0";
 }
 
-/** The system's reason in words. */
-export function failureWords(error: NodeJS.ErrnoException, port: number): string {
+/** The system's reason (its codes are those of POSIX and getaddrinfo). */
+export function systemTrouble(error: NodeJS.ErrnoException, port: number): PortTrouble {
   switch (error.code) {
     case "EADDRINUSE":
-      return `port ${port} is already used on this computer`;
+      return { code: "port-in-use", port };
     case "EACCES":
-      return `this computer does not allow port ${port}`;
+      return { code: "port-forbidden", port };
     case "EADDRNOTAVAIL":
-      return "this computer does not have that address";
+      return { code: "not-our-address" };
     case "ENOTFOUND":
     case "EAI_AGAIN":
-      return "that name is not known on this network";
+      return { code: "unknown-name" };
     case "ENETUNREACH":
     case "EHOSTUNREACH":
-      return "there is no way to that address from this computer";
+      return { code: "no-route" };
+    case "ECONNREFUSED":
+      return { code: "nobody-listens", port, broker: false };
     default:
-      return error.code ? `the system says ${error.code}` : error.message;
+      return { code: "system", reason: error.code ?? error.message };
   }
 }

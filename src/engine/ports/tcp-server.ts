@@ -2,8 +2,8 @@
 import { createServer, type Server, type Socket } from "node:net";
 import type { PortState } from "../../core/live/protocol.ts";
 import type { Framing } from "../../core/stream/framing.ts";
-import { Backoff } from "./backoff.ts";
-import { failureWords, OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
+import { failed, OPEN, type Port, type PortEvents, systemTrouble, WAITING, waiting } from "./port.ts";
+import { Retrying } from "./retrying.ts";
 
 export interface ListenAddress {
   host: string;
@@ -23,9 +23,7 @@ export class TcpServerPort implements Port {
   readonly #events: PortEvents;
   #server: Server | null = null;
   readonly #connections = new Map<Socket, Framing>();
-  readonly #backoff = new Backoff();
-  #retry: NodeJS.Timeout | null = null;
-  #isClosed = false;
+  readonly #retrying = new Retrying(() => this.open());
 
   /** Each connection has a framing of its own. */
   constructor(address: ListenAddress, framing: () => Framing, events: PortEvents) {
@@ -44,12 +42,11 @@ export class TcpServerPort implements Port {
     server.on("error", (error: NodeJS.ErrnoException) => {
       if (server === this.#server) this.#server = null;
       this.counted.refused++;
-      this.#events.state({ state: "failed", detail: failureWords(error, port) });
-      if (this.#isClosed) return;
-      this.#retry = setTimeout(() => this.open(), this.#backoff.next());
+      this.#events.state(failed(systemTrouble(error, port)));
+      this.#retrying.again();
     });
     server.listen(port, host, () => {
-      this.#backoff.reset();
+      this.#retrying.worked();
       this.#events.state(this.#nobody);
     });
   }
@@ -66,8 +63,7 @@ export class TcpServerPort implements Port {
   }
 
   close(): Promise<void> {
-    this.#isClosed = true;
-    if (this.#retry) clearTimeout(this.#retry);
+    this.#retrying.stop();
     for (const socket of this.#connections.keys()) socket.destroy();
     const server = this.#server;
     this.#server = null;
@@ -81,7 +77,7 @@ export class TcpServerPort implements Port {
   }
 
   get #nobody(): PortState {
-    return { state: "waiting", detail: `nobody has connected to port ${this.#address.port} yet` };
+    return waiting({ code: "nobody-connected", port: this.#address.port });
   }
 
   #connected(socket: Socket): void {
@@ -102,7 +98,7 @@ export class TcpServerPort implements Port {
     socket.on("error", () => {}); // it closes, which is all there is to know
     socket.on("close", () => {
       this.#connections.delete(socket);
-      if (this.#connections.size === 0 && !this.#isClosed) this.#events.state(this.#nobody);
+      if (this.#connections.size === 0 && !this.#retrying.isStopped) this.#events.state(this.#nobody);
     });
     // Whoever comes is told how everything stands.
     this.#events.state(OPEN);

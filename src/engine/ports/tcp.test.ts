@@ -122,7 +122,7 @@ describe("lines over TCP", () => {
     const failed = once(events, "failed");
     await once(events, "refused");
     await failed;
-    expect(states.at(-1)!.detail).toBe(`nobody listens on port ${port} there`);
+    expect(states.at(-1)!.trouble).toEqual({ code: "nobody-listens", port, broker: false });
     const back = await desk(port);
     await Promise.all([back.next(), once(events, "open")]);
   });
@@ -132,7 +132,7 @@ describe("lines over TCP", () => {
     const [socket] = await Promise.all([there.next(), once(events, "open")]);
     socket.destroy();
     await Promise.all([there.next(), once(events, "open")]);
-    expect(states.some((s) => s.detail === "the desk closed the connection")).toBe(true);
+    expect(states.some((s) => s.trouble?.code === "closed-by-peer")).toBe(true);
     line.send(...text("ping 1"));
     expect(line.counted.out).toBe(1);
   });
@@ -179,7 +179,7 @@ describe("OSC over TCP", () => {
       socket.write(new SlipFraming().write(message));
       await waiting;
     }
-    expect(states.filter((s) => s.detail === "what comes is not framed by lengths; try SLIP")).toHaveLength(2);
+    expect(states.filter((s) => s.trouble?.code === "not-framed")).toHaveLength(2);
     expect(line.counted).toEqual({ in: 0, out: 0, dropped: 2, refused: 0 });
   });
 });

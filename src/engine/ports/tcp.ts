@@ -3,10 +3,9 @@
  * that grow, when the other end goes away.
  */
 import { createConnection, type Socket } from "node:net";
-import type { PortState } from "../../core/live/protocol.ts";
 import type { Framing } from "../../core/stream/framing.ts";
-import { Backoff } from "./backoff.ts";
-import { failureWords, OPEN, type Port, type PortEvents, WAITING } from "./port.ts";
+import { failed, OPEN, type Port, type PortEvents, systemTrouble, WAITING, waiting } from "./port.ts";
+import { Retrying } from "./retrying.ts";
 
 export interface TcpAddress {
   host: string;
@@ -16,18 +15,14 @@ export interface TcpAddress {
 /** Bytes that may wait to be sent; past it messages are dropped and counted, for the other end does not read. */
 const MAX_WAITING_BYTES = 256 * 1024;
 
-const NOT_FRAMED = "what comes is not framed by lengths; try SLIP";
-
 export class TcpPort implements Port {
   readonly counted = { in: 0, out: 0, dropped: 0, refused: 0 };
   readonly #address: TcpAddress;
   readonly #framing: Framing;
   readonly #events: PortEvents;
-  readonly #backoff: Backoff;
+  readonly #retrying: Retrying;
   #socket: Socket | null = null;
   #connected = false;
-  #closed = false;
-  #retry: NodeJS.Timeout | null = null;
   /** We closed the last connection ourselves, because what came over it could not be followed. */
   #wasLost = false;
 
@@ -35,7 +30,7 @@ export class TcpPort implements Port {
     this.#address = address;
     this.#framing = framing;
     this.#events = events;
-    this.#backoff = new Backoff(random);
+    this.#retrying = new Retrying(() => this.open(), random);
   }
 
   open(): void {
@@ -46,7 +41,7 @@ export class TcpPort implements Port {
     this.#events.state(WAITING);
     socket.on("connect", () => {
       this.#connected = true;
-      if (!this.#wasLost) this.#backoff.reset();
+      if (!this.#wasLost) this.#retrying.worked();
       this.#events.state(OPEN);
     });
     socket.on("data", (bytes: Buffer) => this.#data(socket, bytes));
@@ -69,8 +64,7 @@ export class TcpPort implements Port {
   }
 
   close(): Promise<void> {
-    this.#closed = true;
-    if (this.#retry) clearTimeout(this.#retry);
+    this.#retrying.stop();
     const socket = this.#socket;
     this.#socket = null;
     this.#connected = false;
@@ -96,19 +90,14 @@ export class TcpPort implements Port {
   #failed(error: NodeJS.ErrnoException): void {
     this.counted.refused++;
     if (error.code === "ECONNREFUSED") this.#events.refused();
-    const detail =
-      error.code === "ECONNREFUSED"
-        ? `nobody listens on port ${this.#address.port} there`
-        : failureWords(error, this.#address.port);
-    const failed: PortState = { state: "failed", detail };
-    this.#events.state(failed);
+    this.#events.state(failed(systemTrouble(error, this.#address.port)));
   }
 
   #again(socket: Socket): void {
-    if (this.#closed || socket !== this.#socket) return;
+    if (this.#retrying.isStopped || socket !== this.#socket) return;
     if (this.#connected)
-      this.#events.state({ state: "waiting", detail: this.#wasLost ? NOT_FRAMED : "the desk closed the connection" });
+      this.#events.state(waiting(this.#wasLost ? { code: "not-framed" } : { code: "closed-by-peer", broker: false }));
     this.#connected = false;
-    this.#retry = setTimeout(() => this.open(), this.#backoff.next());
+    this.#retrying.again();
   }
 }

@@ -3,7 +3,8 @@ import { EventEmitter, once } from "node:events";
 import { afterEach, describe, expect, test } from "vitest";
 import type { PortState } from "../../core/live/protocol.ts";
 import { LineFraming } from "../../core/stream/line-framing.ts";
-import { failureWords, listenAddressFor } from "./port.ts";
+import { troubleWords } from "../../words/advice.ts";
+import { listenAddressFor, systemTrouble } from "./port.ts";
 import { UdpPort } from "./udp.ts";
 
 const closing: (() => Promise<void>)[] = [];
@@ -112,7 +113,7 @@ describe("a UDP port", () => {
     const holder = await peer();
     const { events } = open({ listen: { host: "127.0.0.1", port: holder.number } });
     const [state] = (await once(events, "failed")) as [PortState];
-    expect(state.detail).toBe(`port ${holder.number} is already used on this computer`);
+    expect(state.trouble).toEqual({ code: "port-in-use", port: holder.number });
     await closing.shift()!(); // the holder lets go
     await once(events, "open");
   });
@@ -137,7 +138,7 @@ test.each([
   ["EADDRNOTAVAIL", "this computer does not have that address"],
   ["EWHATEVER", "the system says EWHATEVER"],
 ])("%s in words", (code, words) => {
-  expect(failureWords(Object.assign(new Error("x"), { code }), 80)).toBe(words);
+  expect(troubleWords(systemTrouble(Object.assign(new Error("x"), { code }), 80))).toBe(words);
 });
 
 describe("lines in datagrams", () => {
@@ -227,7 +228,7 @@ describe("an address of many", () => {
   test("of a group that cannot be joined: said in words, and tried again", async () => {
     const { port, events } = open({ peer: { host: "239.300.0.1", port: 5000 } });
     const [failed] = (await once(events, "failed")) as [PortState];
-    expect(failed.detail).not.toBe("");
+    expect(failed.trouble).toBeDefined();
     expect(port.counted.refused).toBe(1);
   });
 });

@@ -6,20 +6,20 @@
  * (broadcast), it is not, and any answer is heard.
  */
 import { createSocket, type Socket } from "node:dgram";
-import type { PortState } from "../../core/live/protocol.ts";
 import type { LineFraming } from "../../core/stream/line-framing.ts";
-import { Backoff } from "./backoff.ts";
 import { Groups, RENEW_GROUPS_MS } from "./groups.ts";
 import { ownAddresses } from "./own-address.ts";
 import {
-  failureWords,
+  failed,
   listenAddressFor,
   OPEN,
   type Port,
   type PortEvents,
   RECEIVE_BUFFER_BYTES,
+  systemTrouble,
   WAITING,
 } from "./port.ts";
+import { Retrying } from "./retrying.ts";
 
 export interface UdpAddress {
   /** Peer to send to; left out, the port only listens. */
@@ -45,9 +45,7 @@ export class UdpPort implements Port {
   #socket: Socket | null = null;
   #ready = false;
   readonly #isForMany: boolean;
-  #closed = false;
-  readonly #backoff = new Backoff();
-  #retry: NodeJS.Timeout | null = null;
+  readonly #retrying = new Retrying(() => this.open());
   readonly #addresses: () => readonly string[];
   #renewing: NodeJS.Timeout | null = null;
   /** Buffers for each length of datagram, and the one whose turn it is. */
@@ -144,15 +142,14 @@ export class UdpPort implements Port {
   }
 
   close(): Promise<void> {
-    this.#closed = true;
-    if (this.#retry) clearTimeout(this.#retry);
+    this.#retrying.stop();
     return this.#drop();
   }
 
   #opened(socket: Socket): void {
     if (socket !== this.#socket) return;
     this.#ready = true;
-    this.#backoff.reset();
+    this.#retrying.worked();
     this.#events.state(OPEN);
   }
 
@@ -165,11 +162,9 @@ export class UdpPort implements Port {
     }
     if (this.#ready) return; // one datagram was not sent; the port stays open
     const port = this.#address.listen?.port ?? this.#address.peer?.port ?? 0;
-    const failed: PortState = { state: "failed", detail: failureWords(error, port) };
-    this.#events.state(failed);
+    this.#events.state(failed(systemTrouble(error, port)));
     void this.#drop();
-    if (this.#closed) return;
-    this.#retry = setTimeout(() => this.open(), this.#backoff.next());
+    this.#retrying.again();
   }
 
   #drop(): Promise<void> {

@@ -1,22 +1,24 @@
-import { useMemo } from "react";
-import type { TrafficEntry } from "../../core/live/protocol.ts";
-import { nearMisses, nearMissWords } from "../../core/mapping/near-miss.ts";
-import { hexBytes, parseHexBytes } from "../../core/midi/words.ts";
-import { OUTCOME } from "../../core/trace/outcome.ts";
-import type { Tone } from "../../core/trace/words.ts";
+import { dequal } from "dequal/lite";
+import { useRef } from "react";
+import { hexBytes, parseHexBytes } from "../../core/midi/hex.ts";
+import type { Tone } from "../../core/trace/outcome.ts";
+import { becameWords, deviceWords, messageWords } from "../../words/traffic.ts";
+import { Key } from "../components/controls.tsx";
+import { StateMark } from "../components/StateMark.tsx";
 import type { LiveState } from "../live/apply-changes.ts";
+import { liveNames } from "../live/row-names.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
-import { Key } from "../parts/controls.tsx";
-import { StateMark } from "../parts/Health.tsx";
-import { mappingLabel } from "../surface/control-view.ts";
-import { became, deviceName, eventWords, readsAs } from "../traffic/row-words.ts";
+import { almost, eventWords, tellStory } from "./tell-story.ts";
 
 const TONES: Record<Tone, string> = {
-  done: "text-warm",
+  good: "text-warm",
   care: "text-care",
   alert: "text-alert",
   quiet: "text-ink-500",
 };
+
+/** Bytes that are shown of a message. */
+const MOST_BYTES = 8;
 
 /** What was heard last, and what became of it: heard, bytes, done, answered. */
 export function BottomLine() {
@@ -41,97 +43,78 @@ export function BottomLine() {
   );
 }
 
-function LastHeard() {
-  const line = useLive((l) => l.line);
-  const live = usePage((s) => s.live);
-  const story = useMemo(() => tellStory(line), [line]);
-  if (!story) return <span className="text-ink-500">Nothing has been heard yet. Touch a control.</span>;
+/** The story in words, which stay the same while only levels move. */
+interface Told {
+  readonly device: string;
+  readonly heard: string;
+  /** Of a surface its bytes; null = the words say them. */
+  readonly bytes: string | null;
+  readonly sent: readonly { readonly seq: number; readonly text: string }[];
+  readonly end: { readonly text: string; readonly tone: Tone };
+  /** A mapping that nearly took it. */
+  readonly near: string | null;
+  readonly answer: string | null;
+}
+
+function tell(live: LiveState): Told | null {
+  const story = tellStory(live.line);
+  if (!story) return null;
   const { heard, sent, answer } = story;
-  const bytes = hexBytes(parseHexBytes(heard.hex) ?? new Uint8Array(), 8);
-  const end = became(live, heard);
+  const names = liveNames(live);
+  const isSurface = heard.side === "surface";
+  return {
+    device: deviceWords(heard, names),
+    heard: isSurface ? eventWords(live, heard) : messageWords(heard, names),
+    bytes: isSurface ? hexBytes(parseHexBytes(heard.hex) ?? new Uint8Array(), MOST_BYTES) : null,
+    sent: sent.map((row) => ({ seq: row.seq, text: `${deviceWords(row, names)}: ${becameWords(row, names).text}` })),
+    end: becameWords(heard, names),
+    near: sent.length > 0 ? null : almost(live, heard),
+    answer: answer ? becameWords(answer, names).text : null,
+  };
+}
+
+function useTold(): Told | null {
+  const last = useRef<Told | null>(null);
+  return useLive((live) => {
+    const told = tell(live);
+    if (!dequal(told, last.current)) last.current = told;
+    return last.current;
+  });
+}
+
+function LastHeard() {
+  const told = useTold();
+  if (!told) return <span className="text-ink-500">Nothing has been heard yet. Touch a control.</span>;
   return (
     <>
-      <span className="text-cool">{deviceName(live, heard)}</span>
-      {heard.side === "surface" ? (
-        <>
-          <span>{eventWords(live, heard)}</span>
-          <span className="font-mono text-[11.5px] text-ink-500">{bytes}</span>
-        </>
-      ) : (
-        <span className="overflow-hidden text-ellipsis">{readsAs(live, heard)}</span>
-      )}
+      <span className="text-cool">{told.device}</span>
+      <span className="overflow-hidden text-ellipsis">{told.heard}</span>
+      {told.bytes === null ? null : <span className="font-mono text-[11.5px] text-ink-500">{told.bytes}</span>}
       <Dash />
-      {sent.length > 0 ? (
-        sent.map((row) => (
+      {told.sent.length > 0 ? (
+        told.sent.map((row) => (
           <span key={row.seq} className="text-warm">
-            {deviceName(live, row)}: {became(live, row).text}
+            {row.text}
           </span>
         ))
       ) : (
-        <span className={TONES[end.tone]}>
-          {end.text}
-          <Almost live={live} heard={heard} />
+        <span className={TONES[told.end.tone]}>
+          {told.end.text}
+          {told.near === null ? null : <span className="text-ink-300"> · almost {told.near}</span>}
         </span>
       )}
-      {answer ? (
+      {told.answer === null ? null : (
         <>
           <Dash />
           <StateMark shape="tick" tone="good">
-            {became(live, answer).text}
+            {told.answer}
           </StateMark>
         </>
-      ) : null}
+      )}
     </>
   );
 }
 
-/** For a message that no mapping took: the mapping that differs in one thing only, and in which. */
-function Almost({ live, heard }: { live: LiveState; heard: TrafficEntry }) {
-  const { context, show } = live;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what is near depends on the show and what holds, not on every value
-  const miss = useMemo(() => almost(live, heard), [context, show, heard]);
-  return miss ? <span className="text-ink-300"> · almost {miss}</span> : null;
-}
-
-const UNMAPPED = new Set<number>([
-  OUTCOME.noControl,
-  OUTCOME.noMapping,
-  OUTCOME.notHere,
-  OUTCOME.mappingOff,
-  OUTCOME.conditionFalse,
-  OUTCOME.bypassed,
-]);
-
-const MESSAGE_DIFFERS = new Set(["channel", "number", "kind"]);
-
-export function almost(live: LiveState, heard: TrafficEntry): string | null {
-  const surface = live.compiled.surfaces.findIndex((s) => s.id === heard.device);
-  const bytes = parseHexBytes(heard.hex);
-  if (!UNMAPPED.has(heard.code) || surface < 0 || !bytes) return null;
-  const misses = nearMisses(live.context, surface, bytes, () => heard.code === OUTCOME.bypassed);
-  // A control that is simply free has neighbours; only a message of no control may have meant one of them.
-  const miss = misses.find((m) => heard.code === OUTCOME.noControl || !MESSAGE_DIFFERS.has(m.differs));
-  const m = miss ? live.show.mappings.findIndex((x) => x.id === miss.mapping) : -1;
-  return miss && m >= 0 ? `${mappingLabel(live, m)}: ${nearMissWords(miss)}` : null;
-}
-
 function Dash() {
   return <span className="text-ink-600">—</span>;
-}
-
-interface Story {
-  heard: TrafficEntry;
-  sent: TrafficEntry[];
-  answer: TrafficEntry | undefined;
-}
-
-/** The newest message in, what it caused, and the answer to that. */
-export function tellStory(line: readonly TrafficEntry[]): Story | null {
-  const fromHands = line.findLast((r) => !r.out && r.side === "surface");
-  const fromDesk = line.findLast((r) => !r.out && r.side === "desk" && r.cause === 0);
-  const heard = !fromHands || (fromDesk && fromDesk.atMs > fromHands.atMs + 1500) ? (fromDesk ?? fromHands) : fromHands;
-  if (!heard) return null;
-  const sent = line.filter((r) => r.out && r.side === "desk" && r.cause === heard.seq).slice(-3);
-  const answer = line.findLast((r) => !r.out && sent.some((s) => s.seq === r.cause));
-  return { heard, sent, answer };
 }

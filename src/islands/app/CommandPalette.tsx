@@ -1,9 +1,9 @@
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
-import { sendsWords } from "../../core/mapping/describe.ts";
+import { sendsWords } from "../../words/mappings.ts";
+import { Key } from "../components/controls.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
-import { Key } from "../parts/controls.tsx";
 import { controlView } from "../surface/control-view.ts";
 import { PLACES, type Place } from "./places.ts";
 

@@ -1,12 +1,12 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
+import { BASE_LAYER } from "../../core/format/show.ts";
 import { adviceFor } from "../../core/mapping/advice.ts";
-import { BASE_LAYER } from "../../core/show/show.ts";
+import { Chip, Key } from "../components/controls.tsx";
+import { StateMark } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
-import { Chip, Key } from "../parts/controls.tsx";
-import { StateMark } from "../parts/Health.tsx";
 import { KeysPlay } from "./KeysPlay.tsx";
 import type { PLACES, Place } from "./places.ts";
 

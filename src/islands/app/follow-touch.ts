@@ -1,10 +1,10 @@
 /** "Go where I touch" and Learn: the control that hands move, anywhere, becomes the chosen one. */
 
-import type { TrafficEntry } from "../../core/live/protocol.ts";
 import type { CompiledShow } from "../../core/mapping/compile.ts";
-import { parseHexBytes } from "../../core/midi/words.ts";
+import { parseHexBytes } from "../../core/midi/hex.ts";
 import { type HeardMessage, type LearnCandidate, type Learned, learn } from "../../core/surface/learn.ts";
 import { sameControl } from "../../core/surface/learnt-control.ts";
+import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
 import type { PageActions } from "../live/actions.ts";
 import type { LiveState } from "../live/apply-changes.ts";
 import type { PageState, PageStore } from "../live/store.ts";

@@ -1,12 +1,12 @@
 import { useState } from "react";
-import { HOUSE } from "../../core/show/ids.ts";
-import type { Desk } from "../../core/show/show.ts";
+import { HOUSE } from "../../core/format/ids.ts";
+import type { Desk } from "../../core/format/show.ts";
+import { FIELD, TextField } from "../components/controls.tsx";
+import { Field, FormDialog } from "../components/FormDialog.tsx";
+import { Select } from "../components/Select.tsx";
+import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { newId } from "../map/new-ids.ts";
-import { FIELD, TextField } from "../parts/controls.tsx";
-import { Field, FormDialog } from "../parts/FormDialog.tsx";
-import { Select } from "../parts/Select.tsx";
 import { type Address, AddressFields, addressOf, NOBODY } from "./AddressFields.tsx";
 import { MidiPortFields } from "./MidiPortFields.tsx";
 

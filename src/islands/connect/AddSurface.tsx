@@ -1,12 +1,12 @@
 import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
-import type { PortRef } from "../../core/show/show.ts";
+import type { PortRef } from "../../core/format/show.ts";
+import { FIELD, TextField } from "../components/controls.tsx";
+import { Field, FormDialog } from "../components/FormDialog.tsx";
+import { Select } from "../components/Select.tsx";
+import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage } from "../live/store.ts";
-import { newId } from "../map/new-ids.ts";
-import { FIELD, TextField } from "../parts/controls.tsx";
-import { Field, FormDialog } from "../parts/FormDialog.tsx";
-import { Select } from "../parts/Select.tsx";
 import { portFrom, portKey, portOptions } from "./ports.ts";
 
 export function AddSurface({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {

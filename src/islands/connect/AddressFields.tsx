@@ -1,9 +1,11 @@
 import type { ComponentProps } from "react";
-import { CARRIERS, type Carrier, carrierOf, type DeskProfile } from "../../core/show/desk-profile.ts";
-import type { Desk } from "../../core/show/show.ts";
-import { FIELD, TextField } from "../parts/controls.tsx";
-import { Field } from "../parts/FormDialog.tsx";
-import { Select } from "../parts/Select.tsx";
+import type { DeskProfile } from "../../core/format/desk-profile.ts";
+import type { Desk } from "../../core/format/show.ts";
+import { CARRIERS, type Carrier, carrierOf, carriersOf } from "../../core/format/wires.ts";
+import { carrierWords } from "../../words/wires.ts";
+import { FIELD, TextField } from "../components/controls.tsx";
+import { Field } from "../components/FormDialog.tsx";
+import { Select } from "../components/Select.tsx";
 
 export interface Address {
   host: string;
@@ -16,29 +18,6 @@ export interface Address {
   password: string;
 }
 
-type Wire = DeskProfile["wire"]["kind"];
-
-/** What carries the messages of a desk, in words. */
-export function carrierWords(wire: Wire, carrier: Carrier): string {
-  const what = wire === "line-tcp" ? "lines" : "OSC";
-  switch (carrier) {
-    case "udp":
-      return `${what} over UDP`;
-    case "tcp":
-      return wire === "line-tcp" ? "lines over TCP" : "OSC over TCP, after its length";
-    case "tcp-slip":
-      return "OSC over TCP, framed by SLIP";
-    case "tcp-server":
-      return "lines over TCP, the desk calls";
-    case "http":
-      return "lines as HTTP requests";
-    case "mqtt":
-      return "lines by an MQTT broker";
-    default:
-      return carrier satisfies never;
-  }
-}
-
 interface Props {
   profile: DeskProfile | undefined;
   address: Address;
@@ -47,9 +26,9 @@ interface Props {
 
 /** Where a desk is, what carries its messages, and where we hear it: as typed, for the dialogs that ask for it. */
 export function AddressFields({ profile, address, onChange }: Props) {
-  const carriers = profile ? CARRIERS[profile.wire.kind] : [];
-  const carrier = profile ? carrierOf(profile, address.over) : "udp";
-  const isBroker = carrier === "mqtt";
+  const carriers = profile ? carriersOf(profile.wire.kind) : [];
+  const carrier = (profile && carrierOf(profile, address.over)) ?? "udp";
+  const { isBroker, isHeardOn, asksLogin } = CARRIERS[carrier];
   const typed = (part: Part) => ({
     value: address[part],
     onType: (text: string) => onChange({ ...address, [part]: text }),
@@ -77,13 +56,13 @@ export function AddressFields({ profile, address, onChange }: Props) {
             options={carriers.map((c) => ({ value: c, label: carrierWords(profile.wire.kind, c) }))}
             onChange={(v) => {
               const over = v === carrierOf(profile) ? undefined : (v as Carrier);
-              onChange({ ...address, ...(asksWho(v as Carrier) ? {} : NOBODY), over });
+              onChange({ ...address, ...(CARRIERS[v as Carrier].asksLogin ? {} : NOBODY), over });
             }}
             className={FIELD}
           />
         </Field>
       ) : null}
-      {isHeardOn(carrier) ? (
+      {isHeardOn ? (
         <Typed
           name="heard on"
           label="Heard on port"
@@ -93,7 +72,7 @@ export function AddressFields({ profile, address, onChange }: Props) {
           {...typed("listenPort")}
         />
       ) : null}
-      {asksWho(carrier) ? (
+      {asksLogin ? (
         <>
           <Typed name="user" hint={`where the ${isBroker ? "broker" : "host"} asks for one`} {...typed("user")} />
           <Typed name="password" type="password" hint="kept in the show as it is typed" {...typed("password")} />
@@ -119,15 +98,6 @@ function Typed({ name, label = name.charAt(0).toUpperCase() + name.slice(1), hin
       <TextField label={label} autoComplete="off" onChange={(e) => onType(e.target.value)} {...props} />
     </Field>
   );
-}
-
-function asksWho(carrier: Carrier): boolean {
-  return carrier === "http" || carrier === "mqtt";
-}
-
-/** Whether the desk speaks to a port of this computer. */
-export function isHeardOn(carrier: Carrier): boolean {
-  return carrier === "udp" || carrier === "tcp-server";
 }
 
 /** As an edit wants it; what is no number is refused there, with a sentence. */

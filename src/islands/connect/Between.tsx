@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from "react";
+import { Button } from "../components/controls.tsx";
+import { StateMark } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
 import { type MidiDevice, useLive, usePage } from "../live/store.ts";
-import { Button } from "../parts/controls.tsx";
-import { StateMark } from "../parts/Health.tsx";
 import { ProfileList } from "../profiles/ProfileList.tsx";
 import { BOX } from "./box.ts";
 import { NetworkMidi } from "./NetworkMidi.tsx";

@@ -1,6 +1,6 @@
 import { useState } from "react";
+import { Button } from "../components/controls.tsx";
 import { useLive } from "../live/store.ts";
-import { Button } from "../parts/controls.tsx";
 import { AddDesk } from "./AddDesk.tsx";
 import { AddSurface } from "./AddSurface.tsx";
 import { Between } from "./Between.tsx";

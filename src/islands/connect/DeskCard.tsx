@@ -1,15 +1,18 @@
 import { useEffect, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
-import { carrierOf, type DeskProfile } from "../../core/show/desk-profile.ts";
-import { DEFAULT_WHEN_SILENT, type Desk, type Show, type WhenSilent } from "../../core/show/show.ts";
+import type { DeskProfile } from "../../core/format/desk-profile.ts";
+import { DEFAULT_WHEN_SILENT, type Desk, type Show, type WhenSilent } from "../../core/format/show.ts";
+import { CARRIERS, carrierOf } from "../../core/format/wires.ts";
+import { troubleWords } from "../../words/advice.ts";
+import { carrierWords } from "../../words/wires.ts";
+import { Button } from "../components/controls.tsx";
+import { DeskHealth } from "../components/DeskHealth.tsx";
+import { FormDialog } from "../components/FormDialog.tsx";
+import { Select } from "../components/Select.tsx";
+import { StateMark } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { Button } from "../parts/controls.tsx";
-import { DeskHealth } from "../parts/DeskHealth.tsx";
-import { FormDialog } from "../parts/FormDialog.tsx";
-import { StateMark } from "../parts/Health.tsx";
-import { Select } from "../parts/Select.tsx";
-import { AddressFields, addressOf, carrierWords, isHeardOn, typedAddress } from "./AddressFields.tsx";
+import { AddressFields, addressOf, typedAddress } from "./AddressFields.tsx";
 import { DeskTrouble } from "./DeskTrouble.tsx";
 import { MidiPortFields } from "./MidiPortFields.tsx";
 import { PortAdvice } from "./PortAdvice.tsx";
@@ -98,10 +101,10 @@ function Way({ children }: { children: string }) {
 /** Where its messages come from and go to, in words. */
 function waysOf(desk: Desk, profile: DeskProfile | undefined, sessions: Show["sessions"]) {
   if (desk.midi) return { input: portWords(desk.midi.in, sessions), output: portWords(desk.midi.out, sessions) };
-  const carrier = profile ? carrierOf(profile, desk.over) : "udp";
+  const carrier = (profile && carrierOf(profile, desk.over)) ?? "udp";
   return {
-    input: isHeardOn(carrier) ? `heard on port ${desk.listenPort}` : "on the same connection",
-    output: `${carrierWords(profile?.wire.kind ?? "osc-udp", carrier)} to ${desk.host}:${desk.port}`,
+    input: CARRIERS[carrier].isHeardOn ? `heard on port ${desk.listenPort}` : "on the same connection",
+    output: `${carrierWords(profile?.wire.kind ?? "osc", carrier)} to ${desk.host}:${desk.port}`,
   };
 }
 
@@ -154,7 +157,7 @@ function OpenPortsDialog({
 
 /** MIDI has no answers: all that can be said is whether its port is open. */
 function MidiHealth({ id }: { id: string }) {
-  const { state, detail } = useLive(useShallow((l) => ({ ...l.desks[id]?.port })));
+  const { state, trouble } = useLive(useShallow((l) => ({ ...l.desks[id]?.port })));
   if (state === "open")
     return (
       <StateMark shape="tick" tone="good">
@@ -163,7 +166,7 @@ function MidiHealth({ id }: { id: string }) {
     );
   return (
     <StateMark shape="broken-ring" tone="care">
-      {detail || "not open yet"}
+      {troubleWords(trouble) || "not open yet"}
     </StateMark>
   );
 }

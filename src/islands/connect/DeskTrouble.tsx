@@ -1,28 +1,29 @@
 import { useShallow } from "zustand/react/shallow";
-import { NOT_LET_IN } from "../../core/live/protocol.ts";
-import { type Carrier, carrierOf, type DeskProfile } from "../../core/show/desk-profile.ts";
-import type { Desk } from "../../core/show/show.ts";
+import type { DeskProfile } from "../../core/format/desk-profile.ts";
+import type { Desk } from "../../core/format/show.ts";
+import { CARRIERS, carrierOf } from "../../core/format/wires.ts";
+import { troubleHint, troubleWords } from "../../words/advice.ts";
+import { otherEnd } from "../../words/wires.ts";
 import { useLive } from "../live/store.ts";
-import { isHeardOn } from "./AddressFields.tsx";
 
 /** Why a desk does not answer, and what to do about it. */
 export function DeskTrouble({ desk, profile }: { desk: Desk; profile: DeskProfile }) {
-  const { health, state, detail } = useLive(
+  const { health, state, trouble } = useLive(
     useShallow((l) => {
       const live = l.desks[desk.id];
       return { health: live?.health, ...live?.port };
     }),
   );
   const carrier = carrierOf(profile, desk.over);
-  if (state === "failed" && health !== "refusing" && isHeardOn(carrier))
-    return <Tip head="Our own port did not open:">{detail}. Choose another port to listen on.</Tip>;
-  if ((state === "failed" && health !== "refusing") || (state === "waiting" && detail))
+  if (health !== "refusing" && trouble && state !== "open") {
+    const isOurs = state === "failed" && carrier !== null && CARRIERS[carrier].isHeardOn;
     return (
-      <Tip head="No connection:">
-        {detail}. It is tried again by itself{detail === NOT_LET_IN ? "; “Change address” has both" : ""}.
+      <Tip head={isOurs ? "Our own port did not open:" : "No connection:"}>
+        {troubleWords(trouble)}. {troubleHint(trouble)} It is tried again by itself.
       </Tip>
     );
-  if (health === "refusing") return <Refusing desk={desk} carrier={carrier} />;
+  }
+  if (health === "refusing") return <Refusing desk={desk} end={otherEnd(carrier)} />;
   if (health !== "silent") return null;
   return (
     <Tip head="It gets messages and says nothing." checks={profile.wire.checkAtDesk}>
@@ -31,17 +32,17 @@ export function DeskTrouble({ desk, profile }: { desk: Desk; profile: DeskProfil
   );
 }
 
-function Refusing({ desk: { host, port }, carrier }: { desk: Desk; carrier: Carrier }) {
-  const checks =
-    carrier === "mqtt"
-      ? ["is the broker running?", `is ${port} the port it listens on?`, `is ${host} the computer it runs on?`]
-      : [
-          "is the desk running, and is its remote control switched on?",
-          `is ${port} the port it listens on?`,
-          `is ${host} the desk, and not another computer?`,
-        ];
+function Refusing({ desk: { host, port }, end }: { desk: Desk; end: "broker" | "desk" }) {
+  const checks = {
+    broker: ["is the broker running?", `is ${port} the port it listens on?`, `is ${host} the computer it runs on?`],
+    desk: [
+      "is the desk running, and is its remote control switched on?",
+      `is ${port} the port it listens on?`,
+      `is ${host} the desk, and not another computer?`,
+    ],
+  }[end];
   return (
-    <Tip head={carrier === "mqtt" ? "No broker listens there." : "Nobody listens there."} checks={checks}>
+    <Tip head={end === "broker" ? "No broker listens there." : "Nobody listens there."} checks={checks}>
       {host} is on the network and refuses port {port}.
     </Tip>
   );

@@ -1,9 +1,9 @@
 import { clsx } from "clsx";
 import { useState } from "react";
-import type { NetworkSession, PeerAddress } from "../../core/show/show.ts";
+import type { NetworkSession, PeerAddress } from "../../core/format/show.ts";
+import { TextField } from "../components/controls.tsx";
+import { Field, FormDialog } from "../components/FormDialog.tsx";
 import { useLive } from "../live/store.ts";
-import { TextField } from "../parts/controls.tsx";
-import { Field, FormDialog } from "../parts/FormDialog.tsx";
 
 const USUAL_PORT = 5004;
 

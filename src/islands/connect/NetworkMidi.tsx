@@ -1,13 +1,14 @@
 /** MIDI sessions on the network: who is there, who asks to join, and whom we invite. */
 import { Settings2, Trash2, X } from "lucide-react";
 import { useState } from "react";
+import type { NetworkSession } from "../../core/format/show.ts";
 import type { PeerLive } from "../../core/live/protocol.ts";
-import type { NetworkSession } from "../../core/show/show.ts";
+import { troubleWords } from "../../words/advice.ts";
+import { Button, IconButton } from "../components/controls.tsx";
+import { StateMark } from "../components/StateMark.tsx";
+import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { newId } from "../map/new-ids.ts";
-import { Button, IconButton } from "../parts/controls.tsx";
-import { StateMark } from "../parts/Health.tsx";
 import { BOX } from "./box.ts";
 import { InviteDialog } from "./InviteDialog.tsx";
 import { REACH_WORDS } from "./reach.ts";
@@ -90,7 +91,7 @@ function SessionBox({ session }: { session: NetworkSession }) {
           shape={live.port.state === "failed" ? "struck-ring" : "broken-ring"}
           tone={live.port.state === "failed" ? "alert" : "care"}
         >
-          {live.port.detail || "opening"}
+          {troubleWords(live.port.trouble) || "opening"}
         </StateMark>
       ) : null}
       {peers.length === 0 ? <span className="text-ink-500">Nobody is here yet.</span> : null}

@@ -1,10 +1,10 @@
 /** One way of a surface or of a MIDI desk: which port, and what belongs to it. */
 import { clsx } from "clsx";
 import { useState } from "react";
-import type { PortRef } from "../../core/show/show.ts";
+import type { PortRef } from "../../core/format/show.ts";
+import { TextField } from "../components/controls.tsx";
+import { Select } from "../components/Select.tsx";
 import { useLive, usePage } from "../live/store.ts";
-import { TextField } from "../parts/controls.tsx";
-import { Select } from "../parts/Select.tsx";
 import { cableNames, freshCable, portFrom, portKey, portOptions } from "./ports.ts";
 import { UniverseDialog } from "./UniverseDialog.tsx";
 

@@ -1,13 +1,13 @@
 import { useMemo, useState } from "react";
-import { HOUSE } from "../../core/show/ids.ts";
-import { proposeControls, proposeFunctions, type ReplaceRow } from "../../core/show/replace.ts";
-import type { Desk, Surface } from "../../core/show/show.ts";
+import { proposeControls, proposeFunctions, type ReplaceRow } from "../../core/edit/replace.ts";
+import { HOUSE } from "../../core/format/ids.ts";
+import type { Desk, Surface } from "../../core/format/show.ts";
 import { expandBanks } from "../../core/surface/internal-banks.ts";
+import { FIELD } from "../components/controls.tsx";
+import { Field, FormDialog } from "../components/FormDialog.tsx";
+import { Select } from "../components/Select.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { FIELD } from "../parts/controls.tsx";
-import { Field, FormDialog } from "../parts/FormDialog.tsx";
-import { Select } from "../parts/Select.tsx";
 
 const NOTHING = "nothing";
 

@@ -1,9 +1,9 @@
 import { useState } from "react";
-import type { NetworkSession } from "../../core/show/show.ts";
-import { FIELD, Switch, TextField } from "../parts/controls.tsx";
-import { Field, FormDialog } from "../parts/FormDialog.tsx";
-import { textList } from "../parts/ListField.tsx";
-import { Select } from "../parts/Select.tsx";
+import type { NetworkSession } from "../../core/format/show.ts";
+import { FIELD, Switch, TextField } from "../components/controls.tsx";
+import { Field, FormDialog } from "../components/FormDialog.tsx";
+import { textList } from "../components/ListField.tsx";
+import { Select } from "../components/Select.tsx";
 import { REACH } from "./reach.ts";
 
 const ADMISSION = [

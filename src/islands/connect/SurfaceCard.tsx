@@ -1,10 +1,11 @@
 import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
-import type { Surface } from "../../core/show/show.ts";
+import type { Surface } from "../../core/format/show.ts";
+import { troubleHint, troubleWords } from "../../words/advice.ts";
+import { Button } from "../components/controls.tsx";
+import { StateMark, seconds } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { Button } from "../parts/controls.tsx";
-import { StateMark, seconds } from "../parts/Health.tsx";
 import { PortAdvice } from "./PortAdvice.tsx";
 import { PortField } from "./PortField.tsx";
 import { ReplaceSurface } from "./ReplaceDialog.tsx";
@@ -114,15 +115,14 @@ function heardWords(heardAtMs: number, nowMs: number): string {
 }
 
 function PortTrouble({ id }: { id: string }) {
-  const detail = useLive((l) => {
+  const trouble = useLive((l) => {
     const live = l.surfaces[id];
-    const bad = [live?.inPort, live?.outPort].find((p) => p && p.state !== "open" && p.detail);
-    return bad?.detail ?? "";
+    return [live?.inPort, live?.outPort].find((p) => p && p.state !== "open" && p.trouble)?.trouble;
   });
-  if (!detail) return null;
+  if (!trouble) return null;
   return (
     <p className="rounded-lg bg-care-ground px-3 py-2 text-[12.5px] text-care">
-      Waiting: {detail}. It comes back by itself.
+      Waiting: {troubleWords(trouble)}. {troubleHint(trouble)} It comes back by itself.
     </p>
   );
 }

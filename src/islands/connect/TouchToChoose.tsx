@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import type { PortRef } from "../../core/show/show.ts";
+import type { PortRef } from "../../core/format/show.ts";
+import { Button } from "../components/controls.tsx";
 import { usePage, usePageStore } from "../live/store.ts";
-import { Button } from "../parts/controls.tsx";
 
 /** How long it waits for a touch, in ms. */
 const WAIT_MS = 15_000;

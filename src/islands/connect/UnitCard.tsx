@@ -1,10 +1,10 @@
 /** What the cards of surfaces and desks have alike: name, health and what can be done with it; and its two ways. */
 import { Repeat2, Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
+import { Activity } from "../components/Activity.tsx";
+import { IconButton } from "../components/controls.tsx";
+import { EditableName } from "../components/EditableName.tsx";
 import { useLive, usePageStore } from "../live/store.ts";
-import { Activity } from "../parts/Activity.tsx";
-import { IconButton } from "../parts/controls.tsx";
-import { EditableName } from "../parts/EditableName.tsx";
 
 export const CARD = "grid gap-2 rounded-xl bg-velvet-850 px-3.5 py-3 shadow-[inset_0_1px_0_#ffffff0a]";
 

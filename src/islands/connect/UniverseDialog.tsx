@@ -1,8 +1,8 @@
 import { useState } from "react";
-import type { PortRef } from "../../core/show/show.ts";
-import { FIELD, TextField } from "../parts/controls.tsx";
-import { Field, FormDialog } from "../parts/FormDialog.tsx";
-import { Select } from "../parts/Select.tsx";
+import type { PortRef } from "../../core/format/show.ts";
+import { FIELD, TextField } from "../components/controls.tsx";
+import { Field, FormDialog } from "../components/FormDialog.tsx";
+import { Select } from "../components/Select.tsx";
 import { REACH } from "./reach.ts";
 
 type DmxRef = Extract<PortRef, { kind: "dmx" }>;

@@ -1,9 +1,10 @@
 /** The ports a surface can be given here, as choices of a list. */
+
+import type { PortRef, Show } from "../../core/format/show.ts";
 import type { BrowserDevice } from "../../core/live/protocol.ts";
-import type { PortRef, Show } from "../../core/show/show.ts";
+import type { Option } from "../components/Select.tsx";
 import type { LiveState } from "../live/apply-changes.ts";
 import type { MidiAccessState } from "../live/store.ts";
-import type { Option } from "../parts/Select.tsx";
 
 export function portKey(ref: PortRef): string {
   return JSON.stringify(ref);

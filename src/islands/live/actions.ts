@@ -1,8 +1,8 @@
 /** What the views can do: edits over HTTP, live commands over the socket, choices in the page. */
 import { createContext, useContext } from "react";
 import { toast } from "sonner";
+import type { Edit } from "../../core/edit/edit-kinds.ts";
 import type { ClientMessage } from "../../core/live/protocol.ts";
-import type { Edit } from "../../core/show/edit-kinds.ts";
 import type { PageStore } from "./store.ts";
 import type { TrafficFeed } from "./traffic-feed.ts";
 import type { MidiBridge } from "./web-midi.ts";

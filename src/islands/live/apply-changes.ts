@@ -1,5 +1,9 @@
 /** Merges what the live socket brings into the state of the page. Pure: old state in, new state out. */
 
+import type { DeskProfile } from "../../core/format/desk-profile.ts";
+import { type Profiles, profilesOf, profilesWith } from "../../core/format/profiles.ts";
+import { BASE_LAYER, type Show } from "../../core/format/show.ts";
+import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
 import type {
   ComputerMidiLive,
   ControlChange,
@@ -11,15 +15,11 @@ import type {
   SessionLive,
   Snapshot,
   SurfaceLive,
-  TrafficEntry,
 } from "../../core/live/protocol.ts";
 import { type CompiledShow, compileShow } from "../../core/mapping/compile.ts";
-import { type Profiles, profilesOf, profilesWith } from "../../core/show/check.ts";
-import type { DeskProfile } from "../../core/show/desk-profile.ts";
-import { BASE_LAYER, type Show } from "../../core/show/show.ts";
-import type { SurfaceProfile } from "../../core/show/surface-profile.ts";
+import { Context, type Facts } from "../../core/run-state/context.ts";
 import { lampKey } from "../../core/surface/lamp-key.ts";
-import { Context, type Facts } from "../../core/translate/context.ts";
+import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
 
 /** Values of one desk by index. */
 export interface DeskValues {

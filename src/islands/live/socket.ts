@@ -19,7 +19,7 @@ export interface SocketEvents {
   refused(reason: string): void;
   /** Something that this page should know. */
   notice(text: string): void;
-  /** Rows of traffic (core/live/traffic-frame.ts). */
+  /** Rows of traffic (core/trace/traffic-frame.ts). */
   traffic(frame: ArrayBuffer): void;
 }
 

@@ -1,7 +1,8 @@
 /** Rows of traffic as they come over the live socket, for everybody on the page who wants them. */
 
-import type { ClientMessage, TrafficEntry } from "../../core/live/protocol.ts";
-import { decodeTrafficFrame } from "../../core/live/traffic-frame.ts";
+import type { ClientMessage } from "../../core/live/protocol.ts";
+import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
+import { decodeTrafficFrame } from "../../core/trace/traffic-frame.ts";
 import { entryOf, type TrafficNames } from "../../core/trace/traffic-names.ts";
 import { readRow, rowCount } from "../../core/trace/traffic-ring.ts";
 

@@ -1,16 +1,16 @@
 import { ChevronRight, Trash2 } from "lucide-react";
 import { useState } from "react";
+import type { ActionChange } from "../../core/edit/edit-kinds.ts";
+import type { DeskFunction } from "../../core/format/desk-profile.ts";
+import type { Action, Mapping } from "../../core/format/show.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
 import type { CompiledShow } from "../../core/mapping/compile.ts";
-import { GESTURE_WORDS } from "../../core/mapping/gestures.ts";
-import type { DeskFunction } from "../../core/show/desk-profile.ts";
-import type { ActionChange } from "../../core/show/edit-kinds.ts";
-import type { Action, Mapping } from "../../core/show/show.ts";
-import type { Control } from "../../core/show/surface-profile.ts";
+import { ENGLISH } from "../../words/english.ts";
+import { DraftField } from "../components/DraftField.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { Select } from "../components/Select.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { DraftField } from "../parts/DraftField.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
-import { Select } from "../parts/Select.tsx";
 import { BindingField } from "./BindingField.tsx";
 import { ShapeFields, shapeWords } from "./ShapeFields.tsx";
 
@@ -168,7 +168,7 @@ function Target({
   if (fn.target === undefined) return null;
   const mappingName = (m: Mapping) => {
     const control = surfaces.find((s) => s.id === m.surface)?.profile.controls.find((c) => c.id === m.control);
-    return m.name || `${control?.name ?? m.control} · ${GESTURE_WORDS[m.gesture].toLowerCase()}`;
+    return m.name || `${control?.name ?? m.control} · ${ENGLISH.gestures[m.gesture].toLowerCase()}`;
   };
   const options =
     fn.target === "mapping"

@@ -1,14 +1,14 @@
 import type { CompiledDesk } from "../../core/desk/compile-desk.ts";
+import type { Parameter } from "../../core/format/desk-profile.ts";
+import { HOUSE } from "../../core/format/ids.ts";
+import type { Binding } from "../../core/format/shape.ts";
+import type { Action, Show } from "../../core/format/show.ts";
 import { numberListWords, parseNumberList } from "../../core/mapping/bindings.ts";
-import { bindingWords } from "../../core/mapping/describe.ts";
-import type { Parameter } from "../../core/show/desk-profile.ts";
-import { HOUSE } from "../../core/show/ids.ts";
-import type { Binding } from "../../core/show/shape.ts";
-import type { Action, Show } from "../../core/show/show.ts";
+import { bindingWords } from "../../words/mappings.ts";
+import { DraftField } from "../components/DraftField.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { type Option, Select } from "../components/Select.tsx";
 import { useLive } from "../live/store.ts";
-import { DraftField } from "../parts/DraftField.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
-import { type Option, Select } from "../parts/Select.tsx";
 
 interface Props {
   parameter: Parameter;

@@ -1,12 +1,12 @@
 import { Search } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
-import { functionSummary } from "../../core/mapping/describe.ts";
-import type { DeskFunction, DeskProfile } from "../../core/show/desk-profile.ts";
+import type { DeskFunction, DeskProfile } from "../../core/format/desk-profile.ts";
+import { functionSummary } from "../../words/mappings.ts";
+import { Key } from "../components/controls.tsx";
+import { DeskHealth } from "../components/DeskHealth.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
-import { Key } from "../parts/controls.tsx";
-import { DeskHealth } from "../parts/DeskHealth.tsx";
 import { choiceOf, newAction, newMapping, usesOf } from "./choice.ts";
 
 interface Listed {

@@ -1,17 +1,16 @@
 import { useMemo } from "react";
+import type { Gesture } from "../../core/format/gestures.ts";
+import { gesturesOf } from "../../core/format/gestures.ts";
+import type { Mapping } from "../../core/format/show.ts";
 import { adviceFor } from "../../core/mapping/advice.ts";
-import { GESTURE_WORDS, gesturesOf } from "../../core/mapping/gestures.ts";
-import type { Gesture, Mapping } from "../../core/show/show.ts";
+import { adviceWords } from "../../words/advice.ts";
+import { ENGLISH } from "../../words/english.ts";
+import { Key } from "../components/controls.tsx";
+import { Select } from "../components/Select.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePageStore } from "../live/store.ts";
-import { Key } from "../parts/controls.tsx";
-import { Select } from "../parts/Select.tsx";
 import { ActionCard } from "./ActionCard.tsx";
 import { type Choice, newMapping } from "./choice.ts";
-
-export function gestureHolds(gesture: Gesture): boolean {
-  return gesture === "press" || gesture === "hold" || gesture === "while-held" || gesture === "double";
-}
 
 /** One gesture with its actions across. */
 export function GestureRow({ choice, mapping, shown }: { choice: Choice; mapping: Mapping; shown: boolean }) {
@@ -19,7 +18,7 @@ export function GestureRow({ choice, mapping, shown }: { choice: Choice; mapping
   const actions = useActions();
   const several = choice.beside.length > 1;
   const choose = () => store.setState({ chosenMapping: mapping.id });
-  const options = gesturesOf(choice.control).map((g) => ({ value: g, label: GESTURE_WORDS[g] }));
+  const options = gesturesOf(choice.control).map((g) => ({ value: g, label: ENGLISH.gestures[g] }));
   return (
     <div
       className={`grid grid-cols-[76px_1fr] gap-2.5 ${several && !shown ? "opacity-75" : ""}`}
@@ -28,7 +27,7 @@ export function GestureRow({ choice, mapping, shown }: { choice: Choice; mapping
     >
       <span className="flex flex-col items-end pt-[5px]">
         <Select
-          label={`Gesture ${GESTURE_WORDS[mapping.gesture]}`}
+          label={`Gesture ${ENGLISH.gestures[mapping.gesture]}`}
           value={mapping.gesture}
           options={options}
           onChange={(g) =>
@@ -77,7 +76,7 @@ export function AddGesture({ choice, mapping }: { choice: Choice; mapping: Mappi
         label="Another gesture"
         value=""
         placeholder="+ another gesture"
-        options={free.map((g) => ({ value: g, label: GESTURE_WORDS[g] }))}
+        options={free.map((g) => ({ value: g, label: ENGLISH.gestures[g] }))}
         onChange={(g) => {
           const { layers, pages, whileHeld, when } = mapping;
           const extra: Mapping = {
@@ -102,16 +101,16 @@ export function AddGesture({ choice, mapping }: { choice: Choice; mapping: Mappi
 export function MappingAdvice({ mapping }: { mapping: Mapping }) {
   const compiled = useLive((l) => l.compiled);
   const own = useMemo(
-    () => adviceFor(compiled).filter((a) => "mapping" in a.place && a.place.mapping === mapping.id),
+    () => adviceFor(compiled).filter((a) => "mapping" in a.about && a.about.mapping === mapping.id),
     [compiled, mapping.id],
   );
   return own.map((a) => (
     <p
-      key={a.code + a.text}
+      key={adviceWords(a)}
       role={a.severity === "note" ? "note" : "alert"}
       className={`rounded-lg px-3 py-2 text-[12.5px] ${a.severity === "fault" ? "bg-alert-ground text-alert-ink" : "bg-care-ground text-care"}`}
     >
-      {a.text}
+      {adviceWords(a)}
     </p>
   ));
 }

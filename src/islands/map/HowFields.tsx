@@ -1,15 +1,16 @@
-import { DEFAULT_DOUBLE_MS, DEFAULT_HOLD_MS } from "../../core/mapping/compile.ts";
-import type { MappingChange } from "../../core/show/edit-kinds.ts";
-import { HOUSE } from "../../core/show/ids.ts";
-import type { Condition, Mapping, Order } from "../../core/show/show.ts";
+import type { MappingChange } from "../../core/edit/edit-kinds.ts";
+import { GESTURE } from "../../core/format/gestures.ts";
+import { HOUSE } from "../../core/format/ids.ts";
+import type { Condition, Mapping, Order } from "../../core/format/show.ts";
+import { DEFAULT_DOUBLE_MS, DEFAULT_HOLD_MS } from "../../core/mapping/mapping-tables.ts";
+import { DraftField } from "../components/DraftField.tsx";
+import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { Select } from "../components/Select.tsx";
+import { idFrom } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { DraftField } from "../parts/DraftField.tsx";
-import { ClearButton, FieldRow } from "../parts/FieldRow.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
-import { Select } from "../parts/Select.tsx";
 import { StateChoice } from "./BindingField.tsx";
-import { idFrom } from "./new-ids.ts";
 
 const ORDER_WORDS: Record<Order, string> = {
   all: "all of them",
@@ -26,7 +27,7 @@ export function HowFields({ mapping }: { mapping: Mapping }) {
   const controls = useLive((l) => l.compiled.surfaces.find((s) => s.id === mapping.surface)?.profile.controls);
   const change = (set: MappingChange) => void actions.edit({ kind: "change-mapping", id: mapping.id, set });
   const { times, whileHeld, when } = mapping;
-  const waits = mapping.gesture === "hold" || mapping.gesture === "double" || mapping.gesture === "tap";
+  const waits = GESTURE[mapping.gesture].timed;
   return (
     <div className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 rounded-[9px] bg-velvet-850 px-3.5 py-2.5 text-small text-ink-500">
       <FieldRow label="name">

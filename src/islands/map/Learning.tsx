@@ -1,9 +1,9 @@
-import { sendsWords } from "../../core/mapping/describe.ts";
 import { candidateKey } from "../../core/surface/learn.ts";
+import { sendsWords } from "../../words/mappings.ts";
 import { controlOf } from "../app/follow-touch.ts";
+import { Button, Key } from "../components/controls.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
-import { Button, Key } from "../parts/controls.tsx";
 
 /** While Learn listens: what to do, and what was heard that no surface knows. */
 export function Learning() {

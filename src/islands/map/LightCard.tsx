@@ -1,11 +1,11 @@
 import { X } from "lucide-react";
 import { useShallow } from "zustand/react/shallow";
-import type { Mapping } from "../../core/show/show.ts";
-import type { Control } from "../../core/show/surface-profile.ts";
+import type { Mapping } from "../../core/format/show.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
+import { shownAction } from "../../core/from-desk/lights.ts";
+import { READY } from "../../core/run-state/context.ts";
 import { DEFAULT_COLOUR } from "../../core/surface/look.ts";
 import { nearestColour } from "../../core/surface/palette.ts";
-import { READY } from "../../core/translate/context.ts";
-import { shownAction } from "../../core/translate/lights.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 

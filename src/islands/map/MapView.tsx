@@ -1,7 +1,7 @@
 import { useShallow } from "zustand/react/shallow";
+import { Button, Chip, Key, Switch } from "../components/controls.tsx";
+import { Select } from "../components/Select.tsx";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
-import { Button, Chip, Key, Switch } from "../parts/controls.tsx";
-import { Select } from "../parts/Select.tsx";
 import { SurfaceView } from "../surface/SurfaceView.tsx";
 import { FunctionLeaf } from "./FunctionLeaf.tsx";
 import { PageRibbon } from "./PageRibbon.tsx";

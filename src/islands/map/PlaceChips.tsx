@@ -1,6 +1,6 @@
 import { Popover } from "radix-ui";
-import { placeWords } from "../../core/mapping/describe.ts";
-import type { Mapping } from "../../core/show/show.ts";
+import type { Mapping } from "../../core/format/show.ts";
+import { scopeWords } from "../../words/mappings.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 
@@ -21,8 +21,8 @@ export function PlaceChips({ mapping }: { mapping: Mapping }) {
   return (
     <Popover.Root>
       <Popover.Trigger className="inline-flex h-[26px] items-center gap-1.5 rounded-full bg-velvet-800 px-2.5 text-small text-ink-300 hover:bg-velvet-700">
-        holds {placeWords(mapping, show) === "everywhere" ? "" : "on "}
-        <b className="font-semibold text-ink-100">{placeWords(mapping, show)}</b>
+        holds {scopeWords(mapping, show) === "everywhere" ? "" : "on "}
+        <b className="font-semibold text-ink-100">{scopeWords(mapping, show)}</b>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content

@@ -1,16 +1,16 @@
 import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
-import { sendsWords } from "../../core/mapping/describe.ts";
-import { gesturesOf } from "../../core/mapping/gestures.ts";
+import { gesturesOf } from "../../core/format/gestures.ts";
+import type { AnyMessage } from "../../core/format/surface-profile.ts";
 import { parseNote, parseNumber } from "../../core/midi/numbers.ts";
-import type { AnyMessage } from "../../core/show/surface-profile.ts";
 import { rangeControl } from "../../core/surface/range-control.ts";
+import { sendsWords } from "../../words/mappings.ts";
+import { FIELD, TextField } from "../components/controls.tsx";
+import { Field, FormDialog } from "../components/FormDialog.tsx";
+import { Select } from "../components/Select.tsx";
+import { idFrom, newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage } from "../live/store.ts";
-import { FIELD, TextField } from "../parts/controls.tsx";
-import { Field, FormDialog } from "../parts/FormDialog.tsx";
-import { Select } from "../parts/Select.tsx";
-import { idFrom, newId } from "./new-ids.ts";
 
 /** Ranges of messages that stand beside the surface's own controls, and the way to make one. */
 export function RangeChips({ surface }: { surface: string }) {

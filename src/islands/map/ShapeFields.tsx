@@ -1,12 +1,12 @@
-import { valueWords } from "../../core/mapping/describe.ts";
+import type { ShapeChange } from "../../core/edit/edit-kinds.ts";
+import type { Range } from "../../core/format/desk-profile.ts";
+import type { Shape } from "../../core/format/shape.ts";
 import { outputOf } from "../../core/shape/linear.ts";
-import type { Range } from "../../core/show/desk-profile.ts";
-import type { ShapeChange } from "../../core/show/edit-kinds.ts";
-import type { Shape } from "../../core/show/shape.ts";
-import { Switch } from "../parts/controls.tsx";
-import { FieldRow } from "../parts/FieldRow.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
-import { Select } from "../parts/Select.tsx";
+import { valueWords } from "../../core/surface/value-words.ts";
+import { Switch } from "../components/controls.tsx";
+import { FieldRow } from "../components/FieldRow.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { Select } from "../components/Select.tsx";
 import { CURVE_WORDS, CurveField, OptionalField } from "./ShapeStepFields.tsx";
 
 const percent = (x: number) => `${Math.round(x * 100)} %`;

@@ -1,9 +1,9 @@
-import type { ShapeChange } from "../../core/show/edit-kinds.ts";
-import type { Curve, Shape } from "../../core/show/shape.ts";
+import type { ShapeChange } from "../../core/edit/edit-kinds.ts";
+import type { Curve, Shape } from "../../core/format/shape.ts";
+import { DraftField } from "../components/DraftField.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { Select } from "../components/Select.tsx";
 import { useLive } from "../live/store.ts";
-import { DraftField } from "../parts/DraftField.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
-import { Select } from "../parts/Select.tsx";
 
 export const CURVE_WORDS: Record<Curve["kind"] | "straight", string> = {
   straight: "straight",

@@ -1,13 +1,14 @@
 import { ChevronRight } from "lucide-react";
 import { useState } from "react";
-import { BEHAVIOUR_WORDS, placeWords, sendsWords } from "../../core/mapping/describe.ts";
-import type { Mapping } from "../../core/show/show.ts";
+import { GESTURE } from "../../core/format/gestures.ts";
+import type { Mapping } from "../../core/format/show.ts";
+import { BEHAVIOUR_WORDS, scopeWords, sendsWords } from "../../words/mappings.ts";
+import { Button, Chip, Key } from "../components/controls.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
-import { Button, Chip, Key } from "../parts/controls.tsx";
 import { controlView } from "../surface/control-view.ts";
 import { type Choice, choiceOf, newMapping } from "./choice.ts";
-import { AddGesture, GestureRow, gestureHolds, MappingAdvice } from "./GestureRows.tsx";
+import { AddGesture, GestureRow, MappingAdvice } from "./GestureRows.tsx";
 import { HowFields } from "./HowFields.tsx";
 import { AlsoMoved, Learning } from "./Learning.tsx";
 import { LightCard } from "./LightCard.tsx";
@@ -88,7 +89,7 @@ function PlaceTabs({ choice }: { choice: Choice }) {
             onClick={() => store.setState({ chosenMapping: first!.id })}
             className="flex h-[26px] items-center gap-1.5 rounded-md bg-velvet-850 px-2.5 text-small text-ink-300 aria-selected:bg-velvet-700 aria-selected:text-ink-100"
           >
-            {placeWords(first!, show)}
+            {scopeWords(first!, show)}
             {first!.whileHeld ? ` + ${first!.whileHeld.control}` : ""}
             {first!.when ? " · on a condition" : ""}
             {place.some((m) => m.id === choice.holds) ? <span className="text-cool">now</span> : null}
@@ -114,7 +115,7 @@ function Unmapped({ choice }: { choice: Choice }) {
 
 function MappingParts({ choice, mapping }: { choice: Choice; mapping: Mapping }) {
   const [how, setHow] = useState(false);
-  const presses = choice.beside.some((m) => gestureHolds(m.gesture));
+  const presses = choice.beside.some((m) => GESTURE[m.gesture].holds);
   return (
     <>
       <div className="flex flex-wrap items-center gap-2">

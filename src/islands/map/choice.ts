@@ -1,13 +1,14 @@
 /** What the Map works on: the chosen control, its mappings, and the one the spine shows. */
-import { firstBindings } from "../../core/mapping/describe.ts";
-import { GESTURE_OF, gesturesOf } from "../../core/mapping/gestures.ts";
-import type { DeskFunction, DeskProfile } from "../../core/show/desk-profile.ts";
-import { type Action, type Mapping, type Show, WHOLE_TRAVEL } from "../../core/show/show.ts";
-import type { Control } from "../../core/show/surface-profile.ts";
-import { shownMapping } from "../../core/translate/lights.ts";
+
+import type { DeskFunction, DeskProfile } from "../../core/format/desk-profile.ts";
+import { GESTURE, gesturesOf } from "../../core/format/gestures.ts";
+import { type Action, type Mapping, type Show, WHOLE_TRAVEL } from "../../core/format/show.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
+import { shownMapping } from "../../core/from-desk/lights.ts";
+import { firstBindings } from "../../core/mapping/first-bindings.ts";
+import { newId } from "../documents/new-ids.ts";
 import type { LiveState } from "../live/apply-changes.ts";
 import type { PageState } from "../live/store.ts";
-import { newId } from "./new-ids.ts";
 
 export interface Choice {
   readonly surface: string;
@@ -36,7 +37,7 @@ function byPlace(mappings: readonly Mapping[]): Mapping[][] {
     list.push(m);
     places.set(placeKey(m), list);
   }
-  return [...places.values()].map((list) => list.sort((a, b) => GESTURE_OF[a.gesture] - GESTURE_OF[b.gesture]));
+  return [...places.values()].map((list) => list.sort((a, b) => GESTURE[a.gesture].code - GESTURE[b.gesture].code));
 }
 
 export function choiceOf(state: PageState): Choice | null {

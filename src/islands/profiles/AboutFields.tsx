@@ -1,13 +1,14 @@
-import { CARRIERS, type Carrier, type DeskProfile } from "../../core/show/desk-profile.ts";
-import { carrierWords } from "../connect/AddressFields.tsx";
-import { Switch } from "../parts/controls.tsx";
-import { DraftField } from "../parts/DraftField.tsx";
-import { FieldRow } from "../parts/FieldRow.tsx";
-import { ListField } from "../parts/ListField.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
-import { Select } from "../parts/Select.tsx";
+import type { DeskProfile } from "../../core/format/desk-profile.ts";
+import { CARRIERS, type Carrier, carrierOf, carriersOf, WIRES } from "../../core/format/wires.ts";
+import { carrierWords, WIRE_CHOICES } from "../../words/wires.ts";
+import { Switch } from "../components/controls.tsx";
+import { DraftField } from "../components/DraftField.tsx";
+import { FieldRow } from "../components/FieldRow.tsx";
+import { ListField } from "../components/ListField.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { Select } from "../components/Select.tsx";
 import { AboutRow } from "./AboutRow.tsx";
-import { type DeskParts, FIELDS } from "./parts.ts";
+import { type DeskParts, FIELDS } from "./desk-editor-props.ts";
 
 const KINDS = [
   { value: "lighting", label: "lighting desk" },
@@ -16,11 +17,7 @@ const KINDS = [
   { value: "instrument", label: "instrument" },
   { value: "midi", label: "anything that takes MIDI" },
 ];
-const WIRES = [
-  { value: "osc-udp", label: "OSC over UDP" },
-  { value: "line-tcp", label: "lines of text" },
-  { value: "midi", label: "MIDI" },
-];
+const SPEAKS = Object.entries(WIRE_CHOICES).map(([value, label]) => ({ value, label }));
 const ENDS = [
   { value: "lf", label: "a line feed" },
   { value: "crlf", label: "carriage return and line feed" },
@@ -46,10 +43,10 @@ export function AboutFields({ profile, change }: DeskParts) {
         <Select
           label="How it speaks"
           value={wire.kind}
-          options={WIRES}
+          options={SPEAKS}
           onChange={(kind) => setWire({ kind: kind as DeskProfile["wire"]["kind"] })}
         />
-        {wire.kind === "line-tcp" && hasLineEnds(wire) ? (
+        {wire.kind === "lines" && hasLineEnds(wire) ? (
           <>
             and ends a line with
             <Select
@@ -67,12 +64,12 @@ export function AboutFields({ profile, change }: DeskParts) {
           </>
         ) : null}
       </FieldRow>
-      {wire.kind === "line-tcp" ? <LineCarrier wire={wire} setWire={setWire} /> : null}
-      {wire.kind === "midi" ? null : (
+      {wire.kind === "lines" ? <LineCarrier wire={wire} setWire={setWire} /> : null}
+      {WIRES[wire.kind].reachedBy === "address" ? (
         <FieldRow label="its usual port">
           <NumberField label="Port" value={wire.port} min={1} max={65_535} onCommit={(port) => setWire({ port })} />
         </FieldRow>
-      )}
+      ) : null}
       <AboutRow about={profile.about} onCommit={(about) => change({ ...profile, about })} />
       <FieldRow label="when it is silent, check">
         <ListField
@@ -90,13 +87,14 @@ export function AboutFields({ profile, change }: DeskParts) {
 type Wire = DeskProfile["wire"];
 
 /** Requests and topics are lines by themselves: nothing ends them, and their bytes are text. */
-function hasLineEnds({ over }: Wire): boolean {
-  return over !== "http" && over !== "mqtt";
+function hasLineEnds(wire: Wire): boolean {
+  const carrier = carrierOf({ wire });
+  return carrier !== null && CARRIERS[carrier].endsLines;
 }
 
 /** What carries lines by itself, and what belongs to that. */
 function LineCarrier({ wire, setWire }: { wire: Wire; setWire(set: Partial<Wire>): void }) {
-  const own = CARRIERS["line-tcp"];
+  const own = carriersOf(wire.kind);
   const carrier = wire.over ?? own[0]!;
   const { headers = {}, timeoutMs } = wire.http ?? {};
   return (
@@ -105,7 +103,7 @@ function LineCarrier({ wire, setWire }: { wire: Wire; setWire(set: Partial<Wire>
         <Select
           label="What carries the lines"
           value={carrier}
-          options={own.map((c) => ({ value: c, label: carrierWords("line-tcp", c) }))}
+          options={own.map((c) => ({ value: c, label: carrierWords(wire.kind, c) }))}
           onChange={(v) => setWire({ over: v as Carrier })}
         />
         {carrier === "mqtt" ? (

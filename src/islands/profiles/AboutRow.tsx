@@ -1,5 +1,5 @@
-import { DraftField } from "../parts/DraftField.tsx";
-import { FieldRow } from "../parts/FieldRow.tsx";
+import { DraftField } from "../components/DraftField.tsx";
+import { FieldRow } from "../components/FieldRow.tsx";
 
 /** What a profile says about its desk or surface to whoever chooses it. */
 export function AboutRow({ about, onCommit }: { about: string; onCommit(about: string): void }) {

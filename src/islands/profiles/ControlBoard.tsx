@@ -1,11 +1,11 @@
 import { useMemo, useRef, useState } from "react";
-import type { Control } from "../../core/show/surface-profile.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
 import { type LearnCandidate, learn } from "../../core/surface/learn.ts";
 import { grown, learntControl, sameControl } from "../../core/surface/learnt-control.ts";
-import { Button, Switch } from "../parts/controls.tsx";
+import { Button, Switch } from "../components/controls.tsx";
 import { ControlFields, messageWords } from "./ControlFields.tsx";
 import { withItem } from "./profile-draft.ts";
-import type { SurfaceParts } from "./surface-parts.ts";
+import type { SurfaceParts } from "./surface-editor-props.ts";
 import { useHeard } from "./use-heard.ts";
 
 /** Controls snap to halves of a pad. */
@@ -26,10 +26,10 @@ export function ControlBoard({ profile, change, users }: SurfaceParts) {
   // By their names: an edit makes new objects of the same surfaces, and listening goes on.
   const ids = users.map((s) => s.id).join(" ");
   const surfaces = useMemo(() => new Set(ids.split(" ")), [ids]);
-  const place = profile.controls.findIndex((c) => c.id === picked);
-  const chosen = profile.controls[place];
+  const index = profile.controls.findIndex((c) => c.id === picked);
+  const chosen = profile.controls[index];
   const set = (next: Control | null) =>
-    change(grown({ ...profile, controls: withItem(profile.controls, place, next) }));
+    change(grown({ ...profile, controls: withItem(profile.controls, index, next) }));
 
   useHeard(learning || touchFor !== null, surfaces, (window) => {
     const { best } = learn(window);
@@ -71,7 +71,7 @@ export function ControlBoard({ profile, change, users }: SurfaceParts) {
               : touchFor !== null
                 ? "Rest a finger on it, without moving it."
                 : !learning
-                  ? "Drag a control to its place; arrows move the chosen one."
+                  ? "Drag a control to where it lies; arrows move the chosen one."
                   : found
                     ? `Heard: ${found.kind}, ${messageWords(found.sends)}. The next one, please.`
                     : "Listening. Move or press a control."}
@@ -139,15 +139,15 @@ function Board({
   const moveTo = (id: string, x: number, y: number) => {
     const at = profile.controls.findIndex((c) => c.id === id);
     const control = profile.controls[at]!;
-    const place = { ...control.place, x: Math.max(0, x), y: Math.max(0, y) };
-    if (place.x !== control.place.x || place.y !== control.place.y)
-      change(grown({ ...profile, controls: withItem(profile.controls, at, { ...control, place }) }));
+    const box = { ...control.box, x: Math.max(0, x), y: Math.max(0, y) };
+    if (box.x !== control.box.x || box.y !== control.box.y)
+      change(grown({ ...profile, controls: withItem(profile.controls, at, { ...control, box }) }));
   };
   const snapped = (n: number) => Math.round(n / SNAP) * SNAP;
   return (
     <div ref={board} className="deck relative min-h-0 overflow-hidden" data-board>
       {profile.controls.map((c) => {
-        const at = dragged?.id === c.id ? dragged : c.place;
+        const at = dragged?.id === c.id ? dragged : c.box;
         return (
           <button
             key={c.id}
@@ -158,20 +158,20 @@ function Board({
             style={{
               left: `${(at.x / width) * 100}%`,
               top: `${(at.y / height) * 100}%`,
-              width: `calc(${(c.place.width / width) * 100}% - 4px)`,
-              height: `calc(${(c.place.height / height) * 100}% - 4px)`,
+              width: `calc(${(c.box.width / width) * 100}% - 4px)`,
+              height: `calc(${(c.box.height / height) * 100}% - 4px)`,
               touchAction: "none",
             }}
             onPointerDown={(e) => {
               onPick(c.id);
               e.currentTarget.setPointerCapture(e.pointerId);
-              setDragged({ id: c.id, x: c.place.x, y: c.place.y });
+              setDragged({ id: c.id, x: c.box.x, y: c.box.y });
             }}
             onPointerMove={(e) => {
               if (dragged?.id !== c.id || !board.current) return;
               const box = board.current.getBoundingClientRect();
-              const x = ((e.clientX - box.left) / box.width) * width - c.place.width / 2;
-              const y = ((e.clientY - box.top) / box.height) * height - c.place.height / 2;
+              const x = ((e.clientX - box.left) / box.width) * width - c.box.width / 2;
+              const y = ((e.clientY - box.top) / box.height) * height - c.box.height / 2;
               // A press alone moves nothing.
               if (Math.hypot(e.movementX, e.movementY) > 0) setDragged({ id: c.id, x, y });
             }}
@@ -184,7 +184,7 @@ function Board({
               const by = ARROWS[e.key];
               if (!by) return;
               e.preventDefault();
-              moveTo(c.id, c.place.x + by[0], c.place.y + by[1]);
+              moveTo(c.id, c.box.x + by[0], c.box.y + by[1]);
             }}
           >
             {c.name}

@@ -1,10 +1,10 @@
+import type { Control, ControlMessage, SurfaceProfile } from "../../core/format/surface-profile.ts";
 import { RELATIVE_ENCODINGS } from "../../core/midi/relative.ts";
-import type { Control, ControlMessage, SurfaceProfile } from "../../core/show/surface-profile.ts";
-import { Button, Switch } from "../parts/controls.tsx";
-import { DraftField } from "../parts/DraftField.tsx";
-import { ClearButton, FieldRow } from "../parts/FieldRow.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
-import { Select } from "../parts/Select.tsx";
+import { Button, Switch } from "../components/controls.tsx";
+import { DraftField } from "../components/DraftField.tsx";
+import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { Select } from "../components/Select.tsx";
 import { KeysField } from "./KeysField.tsx";
 
 const KINDS = ["pad", "button", "key", "fader", "knob"] as const;
@@ -44,7 +44,7 @@ export function ControlFields({ profile, control, canLearn, learningTouch, onLea
     const { [key]: _old, ...rest } = control;
     onChange(rest);
   };
-  const { sends, place } = control;
+  const { sends, box } = control;
   return (
     <div className="grid content-start gap-3 overflow-y-auto" data-control-fields>
       <div className="grid grid-cols-[110px_minmax(0,1fr)] items-center gap-x-3 gap-y-2 text-small text-ink-500">
@@ -78,18 +78,18 @@ export function ControlFields({ profile, control, canLearn, learningTouch, onLea
         <FieldRow label="size">
           <NumberField
             label="Width"
-            value={place.width}
+            value={box.width}
             min={0.25}
             max={64}
-            onCommit={(width) => set({ place: { ...place, width } })}
+            onCommit={(width) => set({ box: { ...box, width } })}
           />
           by
           <NumberField
             label="Height"
-            value={place.height}
+            value={box.height}
             min={0.25}
             max={64}
-            onCommit={(height) => set({ place: { ...place, height } })}
+            onCommit={(height) => set({ box: { ...box, height } })}
           />
         </FieldRow>
         {sends.kind === "note" || sends.kind === "controller" ? (

@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import type { DeskProfile } from "../../core/show/desk-profile.ts";
+import type { DeskProfile } from "../../core/format/desk-profile.ts";
 import { useLive, usePage } from "../live/store.ts";
 import { AboutFields } from "./AboutFields.tsx";
 import { EditorFrame } from "./EditorFrame.tsx";

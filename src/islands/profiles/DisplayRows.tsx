@@ -1,14 +1,14 @@
-import type { Display } from "../../core/show/surface-profile.ts";
+import type { Display } from "../../core/format/surface-profile.ts";
 import { compileDisplay, displayBytes } from "../../core/surface/display.ts";
+import { Button } from "../components/controls.tsx";
+import { DraftField } from "../components/DraftField.tsx";
+import { ClearButton } from "../components/FieldRow.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { Select } from "../components/Select.tsx";
 import { useActions } from "../live/actions.ts";
-import { Button } from "../parts/controls.tsx";
-import { DraftField } from "../parts/DraftField.tsx";
-import { ClearButton } from "../parts/FieldRow.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
-import { Select } from "../parts/Select.tsx";
-import { CARD } from "./parts.ts";
+import { CARD } from "./desk-editor-props.ts";
 import { freeId, withItem } from "./profile-draft.ts";
-import type { SurfaceParts } from "./surface-parts.ts";
+import type { SurfaceParts } from "./surface-editor-props.ts";
 
 /** Texts of a surface: what each speaks of, and the SysEx that writes it. */
 export function DisplayRows({ profile, change, users }: SurfaceParts) {
@@ -22,7 +22,7 @@ export function DisplayRows({ profile, change, users }: SurfaceParts) {
   return (
     <div className="grid max-w-[980px] gap-2">
       <p className="text-small text-ink-500">
-        A text is sent as SysEx with {"{text}"} in the place of its letters, filled up with spaces to its length.
+        A text is sent as SysEx with {"{text}"} in the box of its letters, filled up with spaces to its length.
       </p>
       {displays.map((d, i) => (
         <div key={d.id} className={`${CARD} flex flex-wrap items-center gap-2`} data-display-row={d.id}>
@@ -78,14 +78,14 @@ export function DisplayRows({ profile, change, users }: SurfaceParts) {
         disabled={profile.controls.length === 0}
         onClick={() => {
           const of = profile.controls[0]!;
-          const place = { x: of.place.x, y: of.place.y, width: of.place.width, height: 0.4 };
+          const box = { x: of.box.x, y: of.box.y, width: of.box.width, height: 0.4 };
           const id = freeId("text", displays);
           put([
             ...displays,
             {
               id,
               name: `Text ${displays.length + 1}`,
-              place,
+              box,
               of: of.id,
               shows: "name",
               length: 8,

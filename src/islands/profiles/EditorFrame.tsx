@@ -1,11 +1,11 @@
 import { useEffect } from "react";
+import { Button, Key } from "../components/controls.tsx";
+import { DraftField } from "../components/DraftField.tsx";
+import { StateMark } from "../components/StateMark.tsx";
+import { type Sheet, TabSheet } from "../components/TabSheet.tsx";
+import { exportProfile } from "../documents/files.ts";
 import { useActions } from "../live/actions.ts";
 import { usePageStore } from "../live/store.ts";
-import { Button, Key } from "../parts/controls.tsx";
-import { DraftField } from "../parts/DraftField.tsx";
-import { StateMark } from "../parts/Health.tsx";
-import { type Sheet, TabSheet } from "../parts/TabSheet.tsx";
-import { exportProfile } from "./profile-files.ts";
 
 interface Props {
   side: "desk" | "surface";

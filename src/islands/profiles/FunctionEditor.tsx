@@ -1,15 +1,16 @@
 import { useState } from "react";
-import type { Acts, DeskFunction } from "../../core/show/desk-profile.ts";
-import { idFrom } from "../map/new-ids.ts";
-import { DraftField } from "../parts/DraftField.tsx";
-import { ClearButton, FieldRow } from "../parts/FieldRow.tsx";
-import { ListField } from "../parts/ListField.tsx";
-import { Select } from "../parts/Select.tsx";
+import type { Acts, DeskFunction } from "../../core/format/desk-profile.ts";
+import { DraftField } from "../components/DraftField.tsx";
+import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
+import { ListField } from "../components/ListField.tsx";
+import { Select } from "../components/Select.tsx";
+import { idFrom } from "../documents/new-ids.ts";
+import { type DeskParts, FIELDS } from "./desk-editor-props.ts";
 import { FunctionPreview } from "./FunctionPreview.tsx";
-import { emptyMessage, MessageFields } from "./MessageFields.tsx";
+import { FRESH } from "./fresh-messages.ts";
+import { MessageFields } from "./MessageFields.tsx";
 import { ParameterChips } from "./ParameterChips.tsx";
 import { NewName } from "./ParameterRows.tsx";
-import { type DeskParts, FIELDS } from "./parts.ts";
 import { freeId, withItem } from "./profile-draft.ts";
 import { RangeFields } from "./RangeFields.tsx";
 
@@ -55,7 +56,7 @@ export function FunctionEditor(parts: DeskParts) {
               ...profile,
               functions: [
                 ...profile.functions,
-                { id, name, words: [], parameters: [], acts: "trigger", send: [emptyMessage(profile.wire.kind)] },
+                { id, name, words: [], parameters: [], acts: "trigger", send: [FRESH[profile.wire.kind].message] },
               ],
             });
           }}

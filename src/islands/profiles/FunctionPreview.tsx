@@ -1,14 +1,22 @@
 import { useMemo, useState } from "react";
 import { encodeMessage } from "../../core/desk/message-template.ts";
 import { saysFor } from "../../core/desk/wire-numbers.ts";
-import { hexBytes } from "../../core/midi/words.ts";
-import { describeOsc } from "../../core/osc/words.ts";
-import type { DeskFunction, DeskProfile } from "../../core/show/desk-profile.ts";
-import type { Desk } from "../../core/show/show.ts";
+import type { DeskFunction, DeskProfile } from "../../core/format/desk-profile.ts";
+import type { Desk } from "../../core/format/show.ts";
+import { CARRIERS, carrierOf, type MessageKind, WIRES } from "../../core/format/wires.ts";
+import { hexBytes } from "../../core/midi/hex.ts";
 import { LineFraming } from "../../core/stream/line-framing.ts";
+import { describeOsc } from "../../words/osc.ts";
+import { Button } from "../components/controls.tsx";
+import { NumberField } from "../components/NumberField.tsx";
 import { useActions } from "../live/actions.ts";
-import { Button } from "../parts/controls.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
+
+/** A message as a person reads it, by what it is made of. */
+const SEEN: Readonly<Record<MessageKind, (bytes: Uint8Array) => string>> = {
+  osc: (bytes) => describeOsc(bytes),
+  line: (bytes) => new TextDecoder().decode(bytes),
+  midi: (bytes) => hexBytes(bytes),
+};
 
 /** The exact bytes of a function for numbers that can be tried, and a way to send them once. */
 export function FunctionPreview({
@@ -32,12 +40,7 @@ export function FunctionPreview({
     () => fn.send.map((m) => encodeMessage(m, saysFor(parameters, values, value))),
     [fn, profile, values.join(" "), value],
   );
-  const words = (bytes: Uint8Array) =>
-    profile.wire.kind === "osc-udp"
-      ? describeOsc(bytes)
-      : profile.wire.kind === "line-tcp"
-        ? new TextDecoder().decode(bytes)
-        : hexBytes(bytes);
+  const words = SEEN[WIRES[profile.wire.kind].message];
   return (
     <section className="grid gap-2 rounded-[10px] bg-velvet-950 px-3 py-2.5 text-small" aria-label="What is sent">
       <div className="flex flex-wrap items-center gap-2 text-ink-500">
@@ -83,7 +86,7 @@ export function FunctionPreview({
           <span className="font-mono text-warm" data-preview>
             {words(bytes)}
           </span>
-          {profile.wire.kind === "midi" ? null : (
+          {WIRES[profile.wire.kind].message === "midi" ? null : (
             <span className="break-all font-mono text-tiny text-ink-500" data-bytes>
               {hexBytes(onTheWire(profile.wire, bytes))}
             </span>
@@ -95,7 +98,9 @@ export function FunctionPreview({
 }
 
 /** A line as it leaves, with its end and with bytes in the place of what stands for them; requests and topics have neither. */
-function onTheWire({ kind, over, lineEnd = "lf", lineBytes }: DeskProfile["wire"], bytes: Uint8Array): Uint8Array {
-  const isFramed = kind === "line-tcp" && over !== "http" && over !== "mqtt";
+function onTheWire(wire: DeskProfile["wire"], bytes: Uint8Array): Uint8Array {
+  const { kind, lineEnd = "lf", lineBytes } = wire;
+  const carrier = carrierOf({ wire });
+  const isFramed = kind === "lines" && carrier !== null && CARRIERS[carrier].endsLines;
   return isFramed ? new LineFraming(lineEnd, lineBytes).write(bytes) : bytes;
 }

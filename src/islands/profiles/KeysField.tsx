@@ -1,8 +1,8 @@
 import { useState } from "react";
-import type { Control } from "../../core/show/surface-profile.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
 import { keyWord } from "../../core/surface/computer-keys.ts";
-import { Button } from "../parts/controls.tsx";
-import { ClearButton } from "../parts/FieldRow.tsx";
+import { Button } from "../components/controls.tsx";
+import { ClearButton } from "../components/FieldRow.tsx";
 
 interface Props {
   control: Control;

@@ -8,12 +8,12 @@ import {
   stateFrom,
   suggestMarks,
 } from "../../core/desk/listen.ts";
-import { parseHexBytes } from "../../core/midi/words.ts";
+import { parseHexBytes } from "../../core/midi/hex.ts";
+import { Button } from "../components/controls.tsx";
+import { idFrom } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { EntryReader } from "../live/traffic-feed.ts";
-import { idFrom } from "../map/new-ids.ts";
-import { Button } from "../parts/controls.tsx";
-import { CARD, type DeskParts } from "./parts.ts";
+import { CARD, type DeskParts } from "./desk-editor-props.ts";
 import { freeId } from "./profile-draft.ts";
 
 /** Examples of one shape that are kept; newer ones take the place of older. */

@@ -1,18 +1,15 @@
-import {
-  type DeskProfile,
-  type MessageTemplate,
-  MIDI_TEMPLATES,
-  type MidiTemplate,
-} from "../../core/show/desk-profile.ts";
-import { Button } from "../parts/controls.tsx";
-import { DraftField } from "../parts/DraftField.tsx";
-import { ClearButton } from "../parts/FieldRow.tsx";
-import { Select } from "../parts/Select.tsx";
+import { type MessageTemplate, MIDI_TEMPLATES, type MidiTemplate } from "../../core/format/desk-profile.ts";
+import type { Wire } from "../../core/format/wires.ts";
+import { Button } from "../components/controls.tsx";
+import { DraftField } from "../components/DraftField.tsx";
+import { ClearButton } from "../components/FieldRow.tsx";
+import { Select } from "../components/Select.tsx";
+import { FRESH } from "./fresh-messages.ts";
 import { withItem } from "./profile-draft.ts";
 
 interface Props {
   label: string;
-  wire: DeskProfile["wire"]["kind"];
+  wire: Wire;
   messages: readonly MessageTemplate[];
   onChange(messages: MessageTemplate[]): void;
 }
@@ -32,17 +29,11 @@ export function MessageFields({ label, wire, messages, onChange }: Props) {
           <ClearButton label={`Leave out ${label} ${i + 1}`} onClick={() => onChange(withItem(messages, i, null))} />
         </div>
       ))}
-      <Button size="small" className="justify-self-start" onClick={() => onChange([...messages, emptyMessage(wire)])}>
+      <Button size="small" className="justify-self-start" onClick={() => onChange([...messages, FRESH[wire].message])}>
         Add a message
       </Button>
     </div>
   );
-}
-
-export function emptyMessage(wire: DeskProfile["wire"]["kind"]): MessageTemplate {
-  if (wire === "line-tcp") return { line: "hello" };
-  if (wire === "midi") return { midi: "controller", channel: 1, number: 0, value: "{value}" };
-  return { address: "/", arguments: [] };
 }
 
 const MONO = "font-mono !text-[12px]";

@@ -1,15 +1,15 @@
 import { useState } from "react";
-import type { Control, Palette, PaletteColour } from "../../core/show/surface-profile.ts";
+import type { Control, Palette, PaletteColour } from "../../core/format/surface-profile.ts";
+import { Button } from "../components/controls.tsx";
+import { DraftField } from "../components/DraftField.tsx";
+import { ClearButton } from "../components/FieldRow.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { idFrom } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
-import { idFrom } from "../map/new-ids.ts";
-import { Button } from "../parts/controls.tsx";
-import { DraftField } from "../parts/DraftField.tsx";
-import { ClearButton } from "../parts/FieldRow.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
+import { CARD } from "./desk-editor-props.ts";
 import { NewName } from "./ParameterRows.tsx";
-import { CARD } from "./parts.ts";
 import { freeId, withItem } from "./profile-draft.ts";
-import type { SurfaceParts } from "./surface-parts.ts";
+import type { SurfaceParts } from "./surface-editor-props.ts";
 
 type Lit = Control & { light: NonNullable<Control["light"]> };
 

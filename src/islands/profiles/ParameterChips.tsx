@@ -1,4 +1,4 @@
-import type { Parameter } from "../../core/show/desk-profile.ts";
+import type { Parameter } from "../../core/format/desk-profile.ts";
 
 interface Props {
   label: string;

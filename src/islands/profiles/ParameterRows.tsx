@@ -1,11 +1,11 @@
-import type { Parameter } from "../../core/show/desk-profile.ts";
-import { idFrom } from "../map/new-ids.ts";
-import { Button } from "../parts/controls.tsx";
-import { DraftField } from "../parts/DraftField.tsx";
-import { ClearButton } from "../parts/FieldRow.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
-import { Select } from "../parts/Select.tsx";
-import { CARD, type DeskParts } from "./parts.ts";
+import type { Parameter } from "../../core/format/desk-profile.ts";
+import { Button } from "../components/controls.tsx";
+import { DraftField } from "../components/DraftField.tsx";
+import { ClearButton } from "../components/FieldRow.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { Select } from "../components/Select.tsx";
+import { idFrom } from "../documents/new-ids.ts";
+import { CARD, type DeskParts } from "./desk-editor-props.ts";
 import { freeId, withItem } from "./profile-draft.ts";
 
 const NO_NAMES = "none";

@@ -1,15 +1,16 @@
 import { useRef } from "react";
 import { toast } from "sonner";
-import { DESK_PROFILE_FORMAT, type DeskProfile } from "../../core/show/desk-profile.ts";
-import { HOUSE } from "../../core/show/ids.ts";
-import { problemWords } from "../../core/show/problem.ts";
-import { SURFACE_PROFILE_FORMAT, type SurfaceProfile } from "../../core/show/surface-profile.ts";
+import type { DeskProfile } from "../../core/format/desk-profile.ts";
+import { HOUSE } from "../../core/format/ids.ts";
+import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
+import { DESK_PROFILE_FORMAT, NEWEST, SURFACE_PROFILE_FORMAT } from "../../core/format/versions.ts";
+import { problemWords } from "../../words/problems.ts";
+import { Button } from "../components/controls.tsx";
+import { Select } from "../components/Select.tsx";
+import { readProfile } from "../documents/files.ts";
+import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePageStore } from "../live/store.ts";
-import { newId } from "../map/new-ids.ts";
-import { Button } from "../parts/controls.tsx";
-import { Select } from "../parts/Select.tsx";
-import { readProfile } from "./profile-files.ts";
 
 const NEW_DESK = "new-desk";
 const NEW_SURFACE = "new-surface";
@@ -36,10 +37,13 @@ export function ProfileList() {
     if (from) void put(side, { ...structuredClone(from), id: newId("k"), name: `${from.name}, ours` });
   };
   const open = async (chosen: File) => {
-    const { side, read } = readProfile(await chosen.text());
+    const { side, read, document } = readProfile(await chosen.text());
     if (!read.ok) {
       toast.error("Not a profile that can be used", {
-        description: read.problems.slice(0, 4).map(problemWords).join(" "),
+        description: read.problems
+          .slice(0, 4)
+          .map((p) => problemWords(p, { document }))
+          .join(" "),
         duration: 8000,
       });
       return;
@@ -120,13 +124,13 @@ export function ProfileList() {
 function emptyDesk(): DeskProfile {
   return {
     format: DESK_PROFILE_FORMAT,
-    version: 1,
+    version: NEWEST[DESK_PROFILE_FORMAT],
     id: newId("k"),
     name: "A desk of ours",
     kind: "lighting",
     about: "",
     wire: {
-      kind: "osc-udp",
+      kind: "osc",
       port: 9000,
       checkAtDesk: ["remote control is switched on", "it listens on the port shown here"],
     },
@@ -140,7 +144,7 @@ function emptyDesk(): DeskProfile {
 function emptySurface(): SurfaceProfile {
   return {
     format: SURFACE_PROFILE_FORMAT,
-    version: 1,
+    version: NEWEST[SURFACE_PROFILE_FORMAT],
     id: newId("k"),
     name: "A surface of ours",
     about: "",

@@ -1,8 +1,8 @@
-import type { Range, Unit } from "../../core/show/desk-profile.ts";
-import { DraftField } from "../parts/DraftField.tsx";
-import { textList } from "../parts/ListField.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
-import { Select } from "../parts/Select.tsx";
+import type { Range, Unit } from "../../core/format/desk-profile.ts";
+import { DraftField } from "../components/DraftField.tsx";
+import { textList } from "../components/ListField.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { Select } from "../components/Select.tsx";
 
 const UNITS: readonly Unit[] = ["none", "%", "dB", "ms", "s", "bpm"];
 const FAR = 1e9;

@@ -4,15 +4,16 @@ import {
   HEARD_MIDI,
   type HeardMidi,
   type StateValue,
-} from "../../core/show/desk-profile.ts";
-import { idFrom } from "../map/new-ids.ts";
-import { DraftField } from "../parts/DraftField.tsx";
-import { ClearButton } from "../parts/FieldRow.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
-import { Select } from "../parts/Select.tsx";
+} from "../../core/format/desk-profile.ts";
+import { DraftField } from "../components/DraftField.tsx";
+import { ClearButton } from "../components/FieldRow.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { Select } from "../components/Select.tsx";
+import { idFrom } from "../documents/new-ids.ts";
+import { CARD, type DeskParts } from "./desk-editor-props.ts";
+import { FRESH } from "./fresh-messages.ts";
 import { ParameterChips } from "./ParameterChips.tsx";
 import { NewName } from "./ParameterRows.tsx";
-import { CARD, type DeskParts } from "./parts.ts";
 import { freeId, withItem } from "./profile-draft.ts";
 import { RangeFields } from "./RangeFields.tsx";
 
@@ -133,7 +134,7 @@ function HeardFields({
       <button
         type="button"
         className="justify-self-start text-cool hover:underline"
-        onClick={() => put(freshHeard(profile.wire.kind, state))}
+        onClick={() => put(FRESH[profile.wire.kind].heard(state))}
       >
         + it tells this
       </button>
@@ -239,11 +240,4 @@ function MidiHeard({ name, heard, onChange }: { name: string; heard: HeardMidi; 
       ) : null}
     </>
   );
-}
-
-function freshHeard(wire: DeskProfile["wire"]["kind"], state: DeskState): NonNullable<DeskState["heard"]> {
-  const names = state.parameters.map((p) => `{${p}}`);
-  if (wire === "line-tcp") return { line: [state.id, ...names, "{value}"].join(" ") };
-  if (wire === "midi") return { midi: "controller", channel: 1, number: 0, value: "{value}" };
-  return { address: `/${[state.id, ...names].join("/")}`, argument: 0 };
 }

@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import type { SurfaceProfile } from "../../core/show/surface-profile.ts";
+import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
 import { useLive, usePage } from "../live/store.ts";
 import { ControlBoard } from "./ControlBoard.tsx";
 import { DisplayRows } from "./DisplayRows.tsx";

@@ -1,13 +1,13 @@
-import type { InternalBank, SurfaceProfile } from "../../core/show/surface-profile.ts";
-import { Button, Switch } from "../parts/controls.tsx";
-import { DraftField } from "../parts/DraftField.tsx";
-import { ClearButton, FieldRow } from "../parts/FieldRow.tsx";
-import { ListField } from "../parts/ListField.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
+import type { InternalBank, SurfaceProfile } from "../../core/format/surface-profile.ts";
+import { Button, Switch } from "../components/controls.tsx";
+import { DraftField } from "../components/DraftField.tsx";
+import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
+import { ListField } from "../components/ListField.tsx";
+import { NumberField } from "../components/NumberField.tsx";
 import { AboutRow } from "./AboutRow.tsx";
-import { FIELDS } from "./parts.ts";
+import { FIELDS } from "./desk-editor-props.ts";
 import { freeId, withItem } from "./profile-draft.ts";
-import type { SurfaceParts } from "./surface-parts.ts";
+import type { SurfaceParts } from "./surface-editor-props.ts";
 
 /** What holds for a surface as a whole: its board, what makes it ready, its own lights and banks. */
 export function SurfaceFields({ profile, change }: SurfaceParts) {

@@ -1,11 +1,12 @@
-import type { DeskProfile } from "../../core/show/desk-profile.ts";
-import { Button } from "../parts/controls.tsx";
-import { DraftField } from "../parts/DraftField.tsx";
-import { ClearButton, FieldRow } from "../parts/FieldRow.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
-import { Select } from "../parts/Select.tsx";
-import { emptyMessage, MessageFields } from "./MessageFields.tsx";
-import { CARD, type DeskParts, FIELDS } from "./parts.ts";
+import type { DeskProfile } from "../../core/format/desk-profile.ts";
+import { Button } from "../components/controls.tsx";
+import { DraftField } from "../components/DraftField.tsx";
+import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { Select } from "../components/Select.tsx";
+import { CARD, type DeskParts, FIELDS } from "./desk-editor-props.ts";
+import { FRESH } from "./fresh-messages.ts";
+import { MessageFields } from "./MessageFields.tsx";
 
 const NONE = "none";
 const MONO = "font-mono !text-[12px]";
@@ -86,7 +87,7 @@ export function UpkeepFields({ profile, change }: DeskParts) {
           <Button
             size="small"
             className="justify-self-start"
-            onClick={() => change({ ...profile, subscribe: { send: [emptyMessage(wire.kind)], renewMs: 5000 } })}
+            onClick={() => change({ ...profile, subscribe: { send: [FRESH[wire.kind].message], renewMs: 5000 } })}
           >
             It has to be asked
           </Button>
@@ -100,13 +101,15 @@ export function UpkeepFields({ profile, change }: DeskParts) {
           <Button
             size="small"
             className="justify-self-start"
-            onClick={() => change({ ...profile, heartbeat: freshHeartbeat(wire.kind) })}
+            onClick={() =>
+              change({ ...profile, heartbeat: { everyMs: 1000, silentAfterMs: 2500, ...FRESH[wire.kind].heartbeat } })
+            }
           >
             Ask it from time to time
           </Button>
         )}
       </div>
-      {wire.kind === "line-tcp" ? (
+      {wire.kind === "lines" ? (
         <div className={CARD}>
           <b className="text-ink-300">How it answers each line</b>
           {profile.replies ? (
@@ -144,22 +147,6 @@ export function UpkeepFields({ profile, change }: DeskParts) {
       </div>
     </div>
   );
-}
-
-function freshHeartbeat(wire: DeskProfile["wire"]["kind"]): NonNullable<DeskProfile["heartbeat"]> {
-  const times = { everyMs: 1000, silentAfterMs: 2500 };
-  if (wire === "line-tcp") return { ...times, send: [{ line: "ping {pulse}" }], heard: { line: "pong {pulse}" } };
-  if (wire === "midi")
-    return {
-      ...times,
-      send: [{ midi: "sysex", bytes: "F0 7E 7F 06 01 F7" }],
-      heard: { midi: "sysex", bytes: "F0 7E {any} 06 02 {any:text} F7" },
-    };
-  return {
-    ...times,
-    send: [{ address: "/ping", arguments: [{ type: "i", value: "{pulse}" }] }],
-    heard: { address: "/ping", argument: 0 },
-  };
 }
 
 function Heartbeat({ profile, change, onRemove }: Pick<DeskParts, "profile" | "change"> & { onRemove(): void }) {

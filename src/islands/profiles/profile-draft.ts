@@ -1,11 +1,11 @@
 /** A profile while it is edited: what is valid goes into the show at once, what is not yet says what is missing. */
 import { useEffect, useMemo, useRef, useState } from "react";
-import type { DeskProfile } from "../../core/show/desk-profile.ts";
-import type { Edit } from "../../core/show/edit-kinds.ts";
-import { applyEdit } from "../../core/show/edits.ts";
-import { pathWords, problemWords } from "../../core/show/problem.ts";
-import type { Show } from "../../core/show/show.ts";
-import type { SurfaceProfile } from "../../core/show/surface-profile.ts";
+import type { Edit } from "../../core/edit/edit-kinds.ts";
+import { applyEdit } from "../../core/edit/edits.ts";
+import type { DeskProfile } from "../../core/format/desk-profile.ts";
+import type { Show } from "../../core/format/show.ts";
+import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
+import { problemWords } from "../../words/problems.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { draftText, SentDrafts } from "./sent-drafts.ts";
@@ -54,14 +54,16 @@ function editOf(side: "desk" | "surface", profile: object): Edit {
   return { kind: EDITS[side], profile } as Edit;
 }
 
-/** Faults in words, with places as they are in the profile itself. */
+/** Faults in words, with their places as they are in the profile itself where they lie in it. */
 function faultsOf(show: Show, edit: Edit, shipped: Parameters<typeof applyEdit>[2]): string[] {
   const result = applyEdit(show, edit, shipped);
   if (result.ok) return [];
-  return result.problems.map((p) => {
-    const own = p.path[0] === "profiles" ? { ...p, path: p.path.slice(3) } : p;
-    return own.path.length === 0 ? `${pathWords(p.path)} ${problemWords(own)}`.trim() : problemWords(own);
-  });
+  const profile = "profile" in edit ? edit.profile : undefined;
+  return result.problems.map((p) =>
+    p.path[0] === "profiles"
+      ? problemWords({ ...p, path: p.path.slice(3) }, { document: profile })
+      : problemWords(p, { document: show, profiles: shipped }),
+  );
 }
 
 export function useDeskDraft(stored: DeskProfile): Draft<DeskProfile> {

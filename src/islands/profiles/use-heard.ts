@@ -1,6 +1,6 @@
 /** MIDI that arrives from surfaces of one kind, in windows as Learn wants them. */
 import { useEffect, useRef } from "react";
-import { parseHexBytes } from "../../core/midi/words.ts";
+import { parseHexBytes } from "../../core/midi/hex.ts";
 import type { HeardMessage } from "../../core/surface/learn.ts";
 import { useActions } from "../live/actions.ts";
 import { EntryReader } from "../live/traffic-feed.ts";

@@ -1,8 +1,8 @@
-import type { Bank } from "../../core/show/show.ts";
+import type { Bank } from "../../core/format/show.ts";
+import { NumberField } from "../components/NumberField.tsx";
+import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { newId } from "../map/new-ids.ts";
-import { NumberField } from "../parts/NumberField.tsx";
 import { PartRow, PartSection } from "./PartRow.tsx";
 
 export function BankList() {

@@ -1,7 +1,8 @@
-import type { Advice, Severity } from "../../core/mapping/advice.ts";
+import type { About, Advice, Severity } from "../../core/mapping/advice.ts";
+import { adviceWords } from "../../words/advice.ts";
+import { Button } from "../components/controls.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePageStore } from "../live/store.ts";
-import { Button } from "../parts/controls.tsx";
 
 const SEVERITY: Record<Severity, { word: string; look: string }> = {
   fault: { word: "cannot work", look: "bg-alert-ground text-alert-ink" },
@@ -23,19 +24,19 @@ export function CheckList({ advice }: { advice: readonly Advice[] }) {
           <span className={`rounded px-1.5 py-0.5 text-tiny whitespace-nowrap ${SEVERITY[a.severity].look}`}>
             {SEVERITY[a.severity].word}
           </span>
-          <span className="flex-1 text-[12.5px]">{a.text}</span>
-          <Show place={a.place} />
+          <span className="flex-1 text-[12.5px]">{adviceWords(a)}</span>
+          <Show about={a.about} />
         </li>
       ))}
     </ul>
   );
 }
 
-function Show({ place }: { place: Advice["place"] }) {
+function Show({ about }: { about: About }) {
   const store = usePageStore();
   const actions = useActions();
   const mapping = useLive((l) =>
-    "mapping" in place ? l.show.mappings.find((m) => m.id === place.mapping) : undefined,
+    "mapping" in about ? l.show.mappings.find((m) => m.id === about.mapping) : undefined,
   );
   if (!mapping) return null;
   return (

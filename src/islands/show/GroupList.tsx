@@ -1,8 +1,8 @@
+import { DraftField } from "../components/DraftField.tsx";
+import { textList } from "../components/ListField.tsx";
+import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage } from "../live/store.ts";
-import { newId } from "../map/new-ids.ts";
-import { DraftField } from "../parts/DraftField.tsx";
-import { textList } from "../parts/ListField.tsx";
 import { PartRow, PartSection } from "./PartRow.tsx";
 
 export function GroupList() {

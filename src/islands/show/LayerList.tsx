@@ -1,9 +1,9 @@
-import { BASE_LAYER } from "../../core/show/show.ts";
+import { BASE_LAYER } from "../../core/format/show.ts";
 import { DEFAULT_COLOUR } from "../../core/surface/look.ts";
+import { Select } from "../components/Select.tsx";
+import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { newId } from "../map/new-ids.ts";
-import { Select } from "../parts/Select.tsx";
 import { PartRow, PartSection } from "./PartRow.tsx";
 
 const WHOLE = "-";

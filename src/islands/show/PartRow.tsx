@@ -1,9 +1,9 @@
 import { Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
-import type { PartList } from "../../core/show/edit-kinds.ts";
+import type { PartList } from "../../core/edit/edit-kinds.ts";
+import { Button } from "../components/controls.tsx";
+import { DraftField } from "../components/DraftField.tsx";
 import { useActions } from "../live/actions.ts";
-import { Button } from "../parts/controls.tsx";
-import { DraftField } from "../parts/DraftField.tsx";
 
 /** What a list is for, its rows, and the button that adds one. */
 export function PartSection({

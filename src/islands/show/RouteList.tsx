@@ -1,10 +1,10 @@
-import { ROUTE_KINDS, type Route } from "../../core/show/show.ts";
+import { ROUTE_KINDS, type Route } from "../../core/format/show.ts";
+import { Switch } from "../components/controls.tsx";
+import { DraftField } from "../components/DraftField.tsx";
+import { Select } from "../components/Select.tsx";
+import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { newId } from "../map/new-ids.ts";
-import { Switch } from "../parts/controls.tsx";
-import { DraftField } from "../parts/DraftField.tsx";
-import { Select } from "../parts/Select.tsx";
 import { PartRow, PartSection } from "./PartRow.tsx";
 
 const KIND_WORDS: Record<(typeof ROUTE_KINDS)[number], string> = {

@@ -1,9 +1,9 @@
 import { Dialog } from "radix-ui";
 import { useMemo } from "react";
 import { adviceFor } from "../../core/mapping/advice.ts";
+import { Button, Key } from "../components/controls.tsx";
+import { type Sheet, TabSheet } from "../components/TabSheet.tsx";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
-import { Button, Key } from "../parts/controls.tsx";
-import { type Sheet, TabSheet } from "../parts/TabSheet.tsx";
 import { BankList } from "./BankList.tsx";
 import { CheckList } from "./CheckList.tsx";
 import { GroupList } from "./GroupList.tsx";

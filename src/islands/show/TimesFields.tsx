@@ -1,9 +1,9 @@
-import { DEFAULT_DOUBLE_MS, DEFAULT_HOLD_MS } from "../../core/mapping/compile.ts";
-import type { Takeover } from "../../core/show/show.ts";
+import type { Takeover } from "../../core/format/show.ts";
+import { DEFAULT_DOUBLE_MS, DEFAULT_HOLD_MS } from "../../core/mapping/mapping-tables.ts";
+import { NumberField } from "../components/NumberField.tsx";
+import { Select } from "../components/Select.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { NumberField } from "../parts/NumberField.tsx";
-import { Select } from "../parts/Select.tsx";
 
 const TAKEOVERS: { value: Takeover; label: string }[] = [
   { value: "catch", label: "catch" },

@@ -1,9 +1,9 @@
-import type { Variable } from "../../core/show/show.ts";
+import type { Variable } from "../../core/format/show.ts";
+import { Switch } from "../components/controls.tsx";
+import { NumberField } from "../components/NumberField.tsx";
+import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { newId } from "../map/new-ids.ts";
-import { Switch } from "../parts/controls.tsx";
-import { NumberField } from "../parts/NumberField.tsx";
 import { PartRow, PartSection } from "./PartRow.tsx";
 
 export function VariableList() {

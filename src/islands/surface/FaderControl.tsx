@@ -1,5 +1,5 @@
 import { memo, useMemo, useRef } from "react";
-import type { Control } from "../../core/show/surface-profile.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
 import type { ControlView } from "./control-view.ts";
 import { FADER_MARGIN_PX, type Hands, moveHandlers } from "./play.ts";
 

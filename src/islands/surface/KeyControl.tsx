@@ -1,5 +1,5 @@
 import { memo, useMemo } from "react";
-import type { Control } from "../../core/show/surface-profile.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
 import type { ControlView } from "./control-view.ts";
 import { type Hands, pressHandlers } from "./play.ts";
 
@@ -16,7 +16,7 @@ const UPPER_BELOW = 0.8;
 /** A key of a keyboard: struck harder the further down it is touched. */
 export const KeyControl = memo(function KeyControl({ control, view, hands, onFocus }: Props) {
   const handlers = useMemo(() => pressHandlers(control, hands), [control, hands]);
-  const upper = control.place.width < UPPER_BELOW;
+  const upper = control.box.width < UPPER_BELOW;
   const label = view.state === "free" ? "" : view.label;
   return (
     <button

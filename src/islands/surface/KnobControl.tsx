@@ -1,5 +1,5 @@
 import { memo, useMemo } from "react";
-import type { Control } from "../../core/show/surface-profile.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
 import { keyWord } from "../../core/surface/computer-keys.ts";
 import type { ControlView } from "./control-view.ts";
 import { type Hands, turnHandlers } from "./play.ts";

@@ -1,6 +1,6 @@
 import { ChevronsUpDown, CircleDot, Layers, type LucideIcon, Play, Power, SlidersVertical, Zap } from "lucide-react";
 import { memo, useMemo } from "react";
-import type { Control } from "../../core/show/surface-profile.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
 import { keyWord } from "../../core/surface/computer-keys.ts";
 import type { ControlView } from "./control-view.ts";
 import { type Hands, pressHandlers, turnHandlers } from "./play.ts";
@@ -37,12 +37,12 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
   const run = size === "run";
   const free = view.state === "free";
   const label = view.label || (free ? (run ? "" : "free") : control.name);
-  const low = control.place.height < LOW;
-  const tight = control.place.width < 1 && !run;
+  const low = control.box.height < LOW;
+  const tight = control.box.width < 1 && !run;
   return (
     <button
       type="button"
-      className={`pad flex flex-col justify-between leading-[1.15] ${run && free ? "!border-transparent" : ""} ${low || tight || (key !== null && !run) ? "px-1 py-1 text-[11px]" : run ? `px-3 py-2.5 ${control.place.width < 1 ? "text-small" : "text-title"}` : "px-2 pt-1.5 pb-2.5 text-small"}`}
+      className={`pad flex flex-col justify-between leading-[1.15] ${run && free ? "!border-transparent" : ""} ${low || tight || (key !== null && !run) ? "px-1 py-1 text-[11px]" : run ? `px-3 py-2.5 ${control.box.width < 1 ? "text-small" : "text-title"}` : "px-2 pt-1.5 pb-2.5 text-small"}`}
       style={{ "--lamp": view.lampColour || undefined } as React.CSSProperties}
       data-state={view.state}
       data-lamp={view.lampMode}

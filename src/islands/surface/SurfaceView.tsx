@@ -1,6 +1,6 @@
 import { type CSSProperties, memo, useMemo, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
-import type { Control } from "../../core/show/surface-profile.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { controlView } from "./control-view.ts";
@@ -23,12 +23,12 @@ const FLATTENED = 1.35;
 /** With more controls than this they stand closer. */
 const MANY = 40;
 
-function placed(place: Control["place"], size: { width: number; height: number }): CSSProperties {
+function placed(box: Control["box"], size: { width: number; height: number }): CSSProperties {
   return {
-    left: `${(place.x / size.width) * 100}%`,
-    top: `${(place.y / size.height) * 100}%`,
-    width: `${(place.width / size.width) * 100}%`,
-    height: `${(place.height / size.height) * 100}%`,
+    left: `${(box.x / size.width) * 100}%`,
+    top: `${(box.y / size.height) * 100}%`,
+    width: `${(box.width / size.width) * 100}%`,
+    height: `${(box.height / size.height) * 100}%`,
   };
 }
 
@@ -68,7 +68,7 @@ export function SurfaceView({ surface, size, chooses }: Props) {
         style={wide ? { maxHeight: "100%", height: "auto", aspectRatio: `${width} / ${height * FLATTENED}` } : {}}
       >
         {(profile.displays ?? []).map((display, i) => (
-          <div key={display.id} className="absolute" style={{ ...placed(display.place, profile.size), padding: 2 }}>
+          <div key={display.id} className="absolute" style={{ ...placed(display.box, profile.size), padding: 2 }}>
             <DisplayText surface={surface} index={i} name={display.name} />
           </div>
         ))}
@@ -77,7 +77,7 @@ export function SurfaceView({ surface, size, chooses }: Props) {
             <div
               key={control.id}
               className="absolute"
-              style={{ ...placed(control.place, profile.size), padding: control.kind === "key" ? 1 : gap }}
+              style={{ ...placed(control.box, profile.size), padding: control.kind === "key" ? 1 : gap }}
             >
               <SurfaceControl surface={surface} surfaceIndex={index} controlIndex={i} size={size} chooses={chooses} />
             </div>

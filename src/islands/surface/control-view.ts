@@ -2,15 +2,17 @@
  * What a control shows on the screen. Its light is read from the MIDI bytes that went out to it and from
  * nothing else; its words come from the show and the desk's state.
  */
-import { JUMP } from "../../core/mapping/compile.ts";
-import { placeWords, valueWords } from "../../core/mapping/describe.ts";
+
+import type { Acts } from "../../core/format/desk-profile.ts";
+import { nearestMapping, shownAction, shownMapping } from "../../core/from-desk/lights.ts";
+import { JUMP } from "../../core/mapping/mapping-tables.ts";
+import { NO_MESSAGE, OUT_OF_RANGE, READY } from "../../core/run-state/context.ts";
 import { takeoverState } from "../../core/shape/takeover.ts";
-import type { Acts } from "../../core/show/desk-profile.ts";
 import { lampKey } from "../../core/surface/lamp-key.ts";
 import { type ControlState, controlState } from "../../core/surface/look.ts";
 import { DARK, lightOf } from "../../core/surface/palette.ts";
-import { NO_MESSAGE, OUT_OF_RANGE, READY } from "../../core/translate/context.ts";
-import { nearestMapping, shownAction, shownMapping } from "../../core/translate/lights.ts";
+import { valueWords } from "../../core/surface/value-words.ts";
+import { scopeWords } from "../../words/mappings.ts";
 import type { LiveState } from "../live/apply-changes.ts";
 
 export interface ControlView {
@@ -68,7 +70,7 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
     const state = near.mapping < 0 ? "free" : near.off ? "switched-off" : "elsewhere";
     const label = near.mapping < 0 ? "" : mappingLabel(live, near.mapping);
     const word =
-      near.mapping >= 0 && !near.off ? placeWords(live.show.mappings[near.mapping]!, live.show) : STATE_WORDS[state];
+      near.mapping >= 0 && !near.off ? scopeWords(live.show.mappings[near.mapping]!, live.show) : STATE_WORDS[state];
     return { ...base, state, word, label, does: "", acts: "none", actions: 0, catching: "" };
   }
   const a = shownAction(context, m);
@@ -113,7 +115,7 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
 }
 
 /** The mapping's own name, or what the desk calls the thing it drives, or the function's name. */
-export function mappingLabel(live: LiveState, m: number): string {
+export function mappingLabel(live: Pick<LiveState, "show" | "compiled" | "context" | "values">, m: number): string {
   const mapping = live.show.mappings[m]!;
   if (mapping.name) return mapping.name;
   const a = live.compiled.actionStart[m]!;

@@ -1,6 +1,6 @@
 /** Hands on an on-screen control: mouse, fingers and keys become the bytes a real unit would send. */
 import type { KeyboardEvent, PointerEvent, WheelEvent } from "react";
-import type { Control } from "../../core/show/surface-profile.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
 import { moveBytes, pressBytes, touchBytes, turnBytes } from "../../core/surface/press-bytes.ts";
 
 export interface Hands {

@@ -1,9 +1,9 @@
 /** What of the traffic is shown. */
 import { memo } from "react";
 import { KINDS, type TrafficFilter, type TrafficKind } from "../../core/trace/traffic-store.ts";
+import { TextField } from "../components/controls.tsx";
+import { Select } from "../components/Select.tsx";
 import { useLive } from "../live/store.ts";
-import { TextField } from "../parts/controls.tsx";
-import { Select } from "../parts/Select.tsx";
 
 const KIND_WORDS: Record<TrafficKind, string> = {
   every: "every kind",

@@ -1,13 +1,14 @@
 import { type KeyboardEvent, useCallback, useMemo, useState } from "react";
 import { toast } from "sonner";
-import { TAKE_WIRES } from "../../core/show/take.ts";
+import { WIRES } from "../../core/format/wires.ts";
 import { NO_FILTER } from "../../core/trace/traffic-store.ts";
+import { rowLine } from "../../words/traffic.ts";
+import { Button, Key } from "../components/controls.tsx";
+import { download } from "../documents/files.ts";
+import { liveNames } from "../live/row-names.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
-import { Button, Key } from "../parts/controls.tsx";
-import { download } from "../profiles/profile-files.ts";
 import { FilterBar } from "./FilterBar.tsx";
 import { RateChart } from "./RateChart.tsx";
-import { rowAsText } from "./row-words.ts";
 import { TrafficRows } from "./TrafficRows.tsx";
 import type { Counts } from "./traffic-messages.ts";
 import { useTraffic } from "./use-traffic.ts";
@@ -34,8 +35,8 @@ function Panel() {
   const only = chosen.size > 0 ? [...chosen] : null;
   const save = async () => {
     const { compiled } = store.getState().live;
-    const wires = new Map(compiled.desks.map((d) => [d.id, TAKE_WIRES[d.profile.wire.kind]]));
-    const { text, left } = await calls.ask("take", { only, wires });
+    const kinds = new Map(compiled.desks.map((d) => [d.id, WIRES[d.profile.wire.kind].message]));
+    const { text, left } = await calls.ask("take", { only, kinds });
     download("velvet-hinge.take.jsonl", text, "application/jsonl");
     if (left > 0)
       toast(`${left} rows are not in the take`, {
@@ -43,9 +44,9 @@ function Panel() {
       });
   };
   const copy = async () => {
-    const { live } = store.getState();
+    const names = liveNames(store.getState().live);
     const asked = await calls.ask("rows", { only });
-    await navigator.clipboard.writeText(`${asked.map((r) => rowAsText(live, r)).join("\n")}\n`);
+    await navigator.clipboard.writeText(`${asked.map((r) => rowLine(r, names)).join("\n")}\n`);
     toast(`${asked.length} rows copied`);
   };
   const choose = useCallback(

@@ -1,7 +1,8 @@
 import { type KeyboardEvent, type MouseEvent, memo, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { rowWords } from "../../words/traffic.ts";
+import { liveNames } from "../live/row-names.ts";
 import { useLive, usePageStore } from "../live/store.ts";
 import { type BlocksView, COLUMNS, ROW_PX, RowBlocks, rowId } from "./row-blocks.ts";
-import { rowWords } from "./row-words.ts";
 import type { Rows } from "./traffic-messages.ts";
 import type { TrafficCalls } from "./use-traffic.ts";
 
@@ -85,8 +86,8 @@ function useRows(
     blocks.current ??= new RowBlocks(scroller.current!, host.current!);
     const view: BlocksView = {
       matched,
-      rowAt: (place) => rows.rows[place - rows.from],
-      words: (row) => rowWords(store.getState().live, row),
+      rowAt: (index) => rows.rows[index - rows.from],
+      words: (row) => rowWords(row, liveNames(store.getState().live)),
       show: compiled,
       isChosen: (row) => chosen.has(row.seq),
       isCurrent: (row) => row.seq === current,
@@ -120,8 +121,8 @@ function useChoosing(
 ) {
   /** The row that keys act on, by its number. */
   const [current, setCurrent] = useState<number | null>(null);
-  const rowAt = (place: number) => rows.rows[place - rows.from];
-  const placeOf = (seq: number | null) => {
+  const rowAt = (index: number) => rows.rows[index - rows.from];
+  const indexOf = (seq: number | null) => {
     const i = rows.rows.findIndex((r) => r.seq === seq);
     return i < 0 ? -1 : i + rows.from;
   };
@@ -132,14 +133,14 @@ function useChoosing(
   };
   const step = (by: number, shift: boolean) => {
     const box = scroller.current!;
-    const here = placeOf(current);
-    const place = here < 0 ? Math.ceil(box.scrollTop / ROW_PX) : Math.max(0, Math.min(matched - 1, here + by));
-    const row = rowAt(place);
+    const here = indexOf(current);
+    const index = here < 0 ? Math.ceil(box.scrollTop / ROW_PX) : Math.max(0, Math.min(matched - 1, here + by));
+    const row = rowAt(index);
     if (!row) return;
     onReading(true);
     if (shift && current !== null) onChoose(current, row.seq);
     setCurrent(row.seq);
-    const top = place * ROW_PX;
+    const top = index * ROW_PX;
     if (top < box.scrollTop) box.scrollTop = top;
     else if (top + ROW_PX > box.scrollTop + box.clientHeight) box.scrollTop = top + ROW_PX - box.clientHeight;
   };

@@ -3,8 +3,9 @@
  * wait for anything. A fixed number of rows is used again and again; only what differs is written.
  */
 import { clsx } from "clsx";
-import type { TrafficEntry } from "../../core/live/protocol.ts";
-import type { Tone } from "../../core/trace/words.ts";
+import type { Tone } from "../../core/trace/outcome.ts";
+import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
+import type { RowWords } from "../../words/traffic.ts";
 
 export const ROW_PX = 30;
 /** Rows come in by the block: a scroll then costs a redraw every few rows, not every row. */
@@ -15,26 +16,17 @@ const BLOCKS_BEYOND = 2;
 
 export const COLUMNS = "grid grid-cols-[14px_98px_16px_112px_104px_minmax(0,1fr)_minmax(0,300px)] gap-2.5 px-4";
 const TONES: Record<Tone, string> = {
-  done: "text-ink-300",
+  good: "text-ink-300",
   care: "text-care",
   alert: "text-alert",
   quiet: "text-ink-500",
 };
 const CHECK = "M20 6 9 17l-5-5";
 
-export interface RowWords {
-  readonly clock: string;
-  readonly device: string;
-  readonly bytes: string;
-  readonly reads: string;
-  readonly became: string;
-  readonly tone: Tone;
-}
-
 export interface BlocksView {
   /** Rows in the list, 0 or more. */
   readonly matched: number;
-  rowAt(place: number): TrafficEntry | undefined;
+  rowAt(index: number): TrafficEntry | undefined;
   words(row: TrafficEntry): RowWords;
   /** Words of another show are other words. */
   readonly show: unknown;
@@ -56,7 +48,7 @@ export class RowBlocks {
     this.host = host;
   }
 
-  /** What is to be seen has changed. Returns the places of the first row on the page and of the one after the last. */
+  /** What is to be seen has changed. Returns the indexes of the first row on the page and of the one after the last. */
   show(view: BlocksView): readonly [number, number] {
     this.view = view;
     return this.draw();
@@ -85,7 +77,7 @@ export class RowBlocks {
 class Block {
   readonly element = make("div", { role: "presentation" });
   private readonly rows = Array.from({ length: ROWS_A_BLOCK }, () => new Row());
-  private place = -1;
+  private index = -1;
 
   constructor() {
     // A picture of its own on an opaque ground: a block that comes in leaves the others as they are painted.
@@ -94,12 +86,12 @@ class Block {
     this.element.append(...this.rows.map((r) => r.element));
   }
 
-  write(place: number, view: BlocksView): void {
-    if (place !== this.place) {
-      this.element.style.transform = `translateY(${place * BLOCK_PX}px)`;
-      this.place = place;
+  write(index: number, view: BlocksView): void {
+    if (index !== this.index) {
+      this.element.style.transform = `translateY(${index * BLOCK_PX}px)`;
+      this.index = index;
     }
-    for (const [i, row] of this.rows.entries()) row.write(view.rowAt(place * ROWS_A_BLOCK + i), view);
+    for (const [i, row] of this.rows.entries()) row.write(view.rowAt(index * ROWS_A_BLOCK + i), view);
   }
 }
 
@@ -160,7 +152,7 @@ class Row {
     this.device.say(words.device);
     this.bytes.say(words.bytes);
     this.reads.say(words.reads);
-    this.became.say(words.became);
+    this.became.say(words.text);
     this.became.look(`truncate ${TONES[words.tone]}`);
   }
 

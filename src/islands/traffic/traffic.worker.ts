@@ -1,14 +1,18 @@
 /** The worker that keeps the list of traffic: it filters and counts, so that the page only draws what is seen. */
-import { decodeTrafficFrame } from "../../core/live/traffic-frame.ts";
+
 import { takeOf } from "../../core/trace/take-of.ts";
+import { decodeTrafficFrame } from "../../core/trace/traffic-frame.ts";
 import type { TrafficNames } from "../../core/trace/traffic-names.ts";
 import { NO_FILTER, TrafficStore } from "../../core/trace/traffic-store.ts";
+import { fromPlain, searchWords } from "../../words/traffic.ts";
 import type { FromWorker, Question, Questions, ToWorker } from "./traffic-messages.ts";
 
 /** The page is told at most this often, in ms. */
 const TELL_EVERY_MS = 100;
 
-let store = new TrafficStore();
+let names = fromPlain({ middleC: "C3", devices: {}, mappings: {} });
+const newStore = () => new TrafficStore((entry, control) => searchWords(entry, control, names));
+let store = newStore();
 let log = 0;
 let filter = NO_FILTER;
 let from = 0;
@@ -49,7 +53,7 @@ function frame(bytes: ArrayBuffer): void {
   if (head.log !== log) {
     // The server was started anew: its rows count from 0 again.
     log = head.log;
-    store = new TrafficStore();
+    store = newStore();
     store.setFilter(filter);
     store.hold(isHeld);
     isShown = false;
@@ -61,7 +65,7 @@ function frame(bytes: ArrayBuffer): void {
 
 const ANSWERS: { [Q in Question]: (ask: Questions[Q]["ask"]) => Questions[Q]["answer"] } = {
   rows: ({ only }) => store.all(only),
-  take: ({ only, wires }) => takeOf(store.all(only), wires),
+  take: ({ only, kinds }) => takeOf(store.all(only), kinds),
   between: (ask) => store.between(ask.from, ask.to),
 };
 
@@ -75,6 +79,12 @@ addEventListener("message", ({ data }: MessageEvent<ToWorker>) => {
     case "filter":
       filter = data.filter;
       store.setFilter(filter);
+      tellAnew();
+      return;
+    case "names":
+      names = fromPlain(data.names);
+      // Only where something is looked for do names decide what passes.
+      if (filter.text.trim() !== "") store.setFilter(filter);
       tellAnew();
       return;
     case "hold":

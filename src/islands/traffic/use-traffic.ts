@@ -1,7 +1,11 @@
 /** The list of traffic as the panel sees it: a part of the rows out of the worker. */
+import { dequal } from "dequal/lite";
 import { startTransition, useEffect, useMemo, useRef, useState } from "react";
 import type { Rate, TrafficFilter } from "../../core/trace/traffic-store.ts";
+import type { PlainNames } from "../../words/traffic.ts";
 import { useActions } from "../live/actions.ts";
+import { plainNames } from "../live/row-names.ts";
+import { usePageStore } from "../live/store.ts";
 import type { Counts, FromWorker, Question, Questions, Rows, ToWorker } from "./traffic-messages.ts";
 
 export interface TrafficCalls {
@@ -90,6 +94,8 @@ export function useTraffic(filter: TrafficFilter, held: boolean): TrafficList {
         }),
     } satisfies TrafficCalls as TrafficCalls;
   }, []);
+  const isSearching = filter.text.trim() !== "";
+  useNames(isSearching, worker);
   useEffect(() => {
     worker.current?.postMessage({ kind: "filter", filter } satisfies ToWorker);
   }, [filter]);
@@ -97,4 +103,25 @@ export function useTraffic(filter: TrafficFilter, held: boolean): TrafficList {
     worker.current?.postMessage({ kind: "hold", on: held } satisfies ToWorker);
   }, [held]);
   return { counts, rows, rates, calls };
+}
+
+/** How often names that changed are told to the worker while something is looked for, in ms. */
+const NAMES_EVERY_MS = 1000;
+
+/** While something is looked for, the worker has the names that rows are told with, as they are now. */
+function useNames(isSearching: boolean, worker: { readonly current: Worker | null }): void {
+  const store = usePageStore();
+  useEffect(() => {
+    if (!isSearching) return;
+    let told: PlainNames | null = null;
+    const tell = () => {
+      const names = plainNames(store.getState().live);
+      if (dequal(names, told)) return;
+      told = names;
+      worker.current?.postMessage({ kind: "names", names } satisfies ToWorker);
+    };
+    tell();
+    const timer = setInterval(tell, NAMES_EVERY_MS);
+    return () => clearInterval(timer);
+  }, [isSearching, store, worker]);
 }

@@ -4,10 +4,10 @@ import { join } from "node:path";
 import { QueryTypes, Sequelize } from "sequelize";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { mapping, profiles, showWith, toggle } from "../../../tests/rig/shows.ts";
-import { emptyShow } from "../../core/show/show.ts";
+import { emptyShow } from "../../core/format/show.ts";
 import { MIGRATIONS } from "./migrations.ts";
 import { NewerDatabase, openDatabase } from "./open.ts";
-import { ShowStore, UnreadableShow } from "./show-store.ts";
+import { ShowStore, type StoreResult, UnreadableShow } from "./show-store.ts";
 
 let folder: string;
 let database: Sequelize;
@@ -22,6 +22,9 @@ afterEach(async () => {
   await database.close();
   rmSync(folder, { recursive: true, force: true });
 });
+
+/** The label of a step, or why there was none. */
+const told = (result: StoreResult) => (result.ok ? result.label : result.problems[0]!.code);
 
 async function reopened(): Promise<ShowStore> {
   await database.close();
@@ -54,7 +57,7 @@ describe("the database", () => {
     database = await openDatabase(folder, "old.sqlite");
     const store = await open();
     expect([store.show.name, store.history.undo]).toEqual(["Second name", "name the show"]);
-    expect(await store.undo()).toBe("name the show");
+    expect(told(await store.undo())).toBe("name the show");
     expect(store.show.name).toBe("First name");
   });
 
@@ -93,15 +96,15 @@ describe("the stored show", () => {
   test("undo and redo walk along the edits, also after a restart", async () => {
     let store = await open();
     for (const name of ["One", "Two", "Three"]) await store.edit({ kind: "rename-show", name });
-    expect(await store.undo()).toBe("name the show Three");
+    expect(told(await store.undo())).toBe("name the show Three");
     store = await reopened();
-    expect(await store.undo()).toBe("name the show Two");
+    expect(told(await store.undo())).toBe("name the show Two");
     expect([store.show.name, store.history.redo]).toEqual(["One", "name the show Two"]);
-    expect(await store.redo()).toBe("name the show Two");
-    expect(await store.redo()).toBe("name the show Three");
-    expect([await store.redo(), store.show.name]).toEqual([null, "Three"]);
+    expect(told(await store.redo())).toBe("name the show Two");
+    expect(told(await store.redo())).toBe("name the show Three");
+    expect([told(await store.redo()), store.show.name]).toEqual(["nothing-to-redo", "Three"]);
     for (let n = 0; n < 3; n++) await store.undo();
-    expect([await store.undo(), store.show]).toEqual([null, first()]);
+    expect([told(await store.undo()), store.show]).toEqual(["nothing-to-undo", first()]);
   });
 
   test("an edit after an undo leaves what was undone, and keeps it readable", async () => {
@@ -109,7 +112,7 @@ describe("the stored show", () => {
     await store.edit({ kind: "rename-show", name: "One" });
     await store.undo();
     await store.edit({ kind: "rename-show", name: "Other" });
-    expect([store.history.redo, await store.undo(), await store.redo()]).toEqual([
+    expect([store.history.redo, told(await store.undo()), told(await store.redo())]).toEqual([
       null,
       "name the show Other",
       "name the show Other",
@@ -142,7 +145,7 @@ describe("the stored show", () => {
     const store = await open();
     await store.replace(emptyShow("Empty"));
     expect(store.show.name).toBe("Empty");
-    expect(await store.undo()).toBe("open Empty");
+    expect(told(await store.undo())).toBe("open Empty");
     expect(store.show).toEqual(first());
     await store.redo();
     expect(store.show.mappings).toEqual([]);

@@ -1,25 +1,34 @@
 /**
  * The show in the database: one document, and the revisions that led to it. An edit is applied, checked and
  * stored in one transaction, one after the other; only then is it told to anybody.
+ *
+ * A document of an older version stays as it was stored until the first edit, so that the older steps of its history
+ * still fit it; the running show is that document brought up to date. The first edit stores the whole new document, and
+ * its undo the whole old one. So every step is applied to the version it was recorded in, and what comes out is read
+ * like any other document.
  */
 import type { Patch } from "immer";
 import { Op, type Sequelize, type Transaction } from "sequelize";
+import type { Edit } from "../../core/edit/edit-kinds.ts";
+import { applyEdit, applyStoredPatches } from "../../core/edit/edits.ts";
+import { readShow } from "../../core/edit/read.ts";
+import type { Problem } from "../../core/format/problem.ts";
+import type { Profiles } from "../../core/format/profiles.ts";
+import type { Show } from "../../core/format/show.ts";
 import type { History } from "../../core/live/protocol.ts";
-import type { Profiles } from "../../core/show/check.ts";
-import type { Edit } from "../../core/show/edit-kinds.ts";
-import { applyEdit, applyShowPatches } from "../../core/show/edits.ts";
-import type { Problem } from "../../core/show/problem.ts";
-import { readShow } from "../../core/show/read.ts";
-import type { Show } from "../../core/show/show.ts";
+import { editLabel } from "../../words/edits.ts";
 import { defineModels, type Models, type ShowRow } from "./models.ts";
 
-export type StoreResult = { ok: true; label: string } | { ok: false; problems: Problem[] };
+/** `document`: what the places of the problems lead into. */
+export type StoreResult = { ok: true; label: string } | { ok: false; problems: Problem[]; document?: unknown };
 
 export class ShowStore {
   readonly #database: Sequelize;
   readonly #models: Models;
   readonly #profiles: Profiles;
   #row!: ShowRow;
+  /** As it is stored: the show itself, or an older version of it. */
+  #document!: object;
   #show!: Show;
   #history!: History;
   #queue: Promise<unknown> = Promise.resolve();
@@ -37,10 +46,12 @@ export class ShowStore {
     const row =
       (await shows.findOne({ order: [["id", "ASC"]] })) ??
       (await shows.create({ document: JSON.stringify(first()), revision: 0, savedAtMs: Date.now() }));
-    const read = readShow(JSON.parse(row.document), profiles);
-    if (!read.ok) throw new UnreadableShow(read.problems);
+    const document = JSON.parse(row.document) as object;
+    const read = readShow(document, profiles);
+    if (!read.ok) throw new UnreadableShow(read.problems, document, profiles);
     store.#row = row;
     store.#show = read.value;
+    store.#document = isOlder(document, read.value) ? document : read.value;
     store.#history = await store.#readHistory();
     return store;
   }
@@ -56,13 +67,16 @@ export class ShowStore {
   edit(edit: Edit): Promise<StoreResult> {
     return this.#inTurn(async () => {
       const result = applyEdit(this.#show, edit, this.#profiles);
-      if (!result.ok) return result;
-      await this.#save(result.show, async (transaction) => {
+      if (!result.ok) return { ok: false, problems: result.problems, document: result.refused };
+      const label = editLabel(edit, this.#show);
+      const { patches, inverse } =
+        this.#document === this.#show ? result : { patches: whole(result.show), inverse: whole(this.#document) };
+      await this.#save(result.show, result.show, async (transaction) => {
         await this.#leaveUndone(transaction);
-        await this.#record(result.label, edit, result.patches, result.inverse, transaction);
+        await this.#record(label, edit, patches, inverse, transaction);
         return this.#row.revision + 1;
       });
-      return { ok: true, label: result.label };
+      return { ok: true, label };
     });
   }
 
@@ -70,37 +84,51 @@ export class ShowStore {
   replace(show: Show): Promise<StoreResult> {
     return this.#inTurn(async () => {
       const label = `open ${show.name}`;
-      const patches: Patch[] = [{ op: "replace", path: [], value: show }];
-      const inverse: Patch[] = [{ op: "replace", path: [], value: this.#show }];
-      await this.#save(show, async (transaction) => {
+      await this.#save(show, show, async (transaction) => {
         await this.#leaveUndone(transaction);
-        await this.#record(label, { kind: "open-show" }, patches, inverse, transaction);
+        await this.#record(label, { kind: "open-show" }, whole(show), whole(this.#document), transaction);
         return this.#row.revision + 1;
       });
       return { ok: true, label };
     });
   }
 
-  /** Takes back the newest edit; null where there is none. */
-  undo(): Promise<string | null> {
+  /** Takes back the newest edit. */
+  undo(): Promise<StoreResult> {
     return this.#inTurn(() => this.#step(this.#row.revision, "inverse", this.#row.revision - 1));
   }
 
-  redo(): Promise<string | null> {
+  redo(): Promise<StoreResult> {
     return this.#inTurn(() => this.#step(this.#row.revision + 1, "patches", this.#row.revision + 1));
   }
 
-  async #step(number: number, which: "patches" | "inverse", to: number): Promise<string | null> {
+  async #step(number: number, which: "patches" | "inverse", to: number): Promise<StoreResult> {
     const revision = await this.#models.revisions.findOne({ where: { showId: this.#row.id, number, left: false } });
-    if (!revision) return null;
-    const show = applyShowPatches(this.#show, JSON.parse(revision[which]) as Patch[]);
-    await this.#save(show, () => Promise.resolve(to));
-    return revision.label;
+    if (!revision)
+      return { ok: false, problems: [{ code: which === "inverse" ? "nothing-to-undo" : "nothing-to-redo", path: [] }] };
+    const { label } = revision;
+    const stepped = this.#stepped(JSON.parse(revision[which]) as Patch[]);
+    if (!stepped) return { ok: false, problems: [{ code: "step-does-not-fit", path: [], label }] };
+    await this.#save(stepped.show, stepped.document, () => Promise.resolve(to));
+    return { ok: true, label };
   }
 
-  async #save(show: Show, prepare: (transaction: Transaction) => Promise<number>): Promise<void> {
+  /** The document after a step of the history, and the show it is; null where that is none. */
+  #stepped(patches: Patch[]): { document: object; show: Show } | null {
+    let document: unknown;
+    try {
+      document = applyStoredPatches(this.#document, patches);
+    } catch {
+      return null; // a path that is no longer there
+    }
+    const read = readShow(document, this.#profiles);
+    if (!read.ok) return null;
+    return { show: read.value, document: isOlder(document, read.value) ? (document as object) : read.value };
+  }
+
+  async #save(show: Show, stored: object, prepare: (transaction: Transaction) => Promise<number>): Promise<void> {
     const savedAtMs = Date.now();
-    const document = JSON.stringify(show);
+    const document = JSON.stringify(stored);
     let revision = this.#row.revision;
     await this.#database.transaction(async (transaction) => {
       revision = await prepare(transaction);
@@ -108,6 +136,7 @@ export class ShowStore {
     });
     this.#row.set({ document, revision, savedAtMs });
     this.#show = show;
+    this.#document = stored;
     this.#history = await this.#readHistory();
   }
 
@@ -156,10 +185,23 @@ export class ShowStore {
   }
 }
 
+/** A step of the history that puts a whole document into the place of the one before. */
+function whole(document: object): Patch[] {
+  return [{ op: "replace", path: [], value: document }];
+}
+
+function isOlder(document: unknown, show: Show): boolean {
+  return (document as { version?: unknown }).version !== show.version;
+}
+
 export class UnreadableShow extends Error {
   readonly problems: readonly Problem[];
-  constructor(problems: readonly Problem[]) {
+  readonly document: unknown;
+  readonly profiles: Profiles;
+  constructor(problems: readonly Problem[], document: unknown, profiles: Profiles) {
     super("The stored show cannot be read.");
     this.problems = problems;
+    this.document = document;
+    this.profiles = profiles;
   }
 }

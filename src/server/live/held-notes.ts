@@ -2,7 +2,7 @@
  * What each open page holds of the surfaces that are drawn on screens: the same key cannot be held by two of them, and what
  * a page held when it went away is let go.
  */
-import type { SurfaceProfile } from "../../core/show/surface-profile.ts";
+import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
 
 const NOTE_OFF = 0x80;
 const NOTE_ON = 0x90;

@@ -6,6 +6,7 @@
 import type { IncomingMessage } from "node:http";
 import type { Duplex } from "node:stream";
 import { type WebSocket, WebSocketServer } from "ws";
+import { problemsOf } from "../../core/format/problem.ts";
 import {
   BATCHES_PER_S,
   ClientMessage,
@@ -14,7 +15,7 @@ import {
   MAX_CLIENT_MESSAGE_BYTES,
   type ServerMessage,
 } from "../../core/live/protocol.ts";
-import { pathWords, problemsOf, problemWords } from "../../core/show/problem.ts";
+import { problemWords } from "../../words/problems.ts";
 import type { TrafficCursor, TrafficLog } from "./traffic-log.ts";
 
 /** Bytes that may wait for a browser before it counts as behind, and below which it has caught up. */
@@ -212,5 +213,5 @@ export function readClientMessage(text: string | null): ReadMessage {
   const parsed = ClientMessage.safeParse(data);
   if (parsed.success) return { ok: true, message: parsed.data };
   const first = problemsOf(parsed.error)[0];
-  return { ok: false, reason: first ? problemWords(first) : pathWords([]) };
+  return { ok: false, reason: first ? problemWords(first) : "Expected a message." };
 }

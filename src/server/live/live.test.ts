@@ -5,10 +5,10 @@ import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { WebSocket } from "ws";
 import { library, mapping, showWith, toggle } from "../../../tests/rig/shows.ts";
 import { type ClientMessage, LiveChanges, MAX_CLIENT_MESSAGE_BYTES, ServerMessage } from "../../core/live/protocol.ts";
-import { decodeTrafficFrame } from "../../core/live/traffic-frame.ts";
 import { OUTCOME } from "../../core/trace/outcome.ts";
 import { ROWS_KEPT } from "../../core/trace/row-pieces.ts";
 import { type RowsInSlab, SlabWriter } from "../../core/trace/row-slabs.ts";
+import { decodeTrafficFrame } from "../../core/trace/traffic-frame.ts";
 import { trafficNames } from "../../core/trace/traffic-names.ts";
 import { TrafficRing } from "../../core/trace/traffic-ring.ts";
 import type { EngineBatch } from "../../engine/messages.ts";
@@ -104,7 +104,7 @@ describe("what the server keeps for the browsers", () => {
     mirror.take(batch({ rows: rows(1) }));
     mirror.setShow(2, showWith([mapping("pad-2", toggle(1), { id: "other" })]));
     mirror.take(batch({ load: 2, rows: rows(1) }));
-    expect(mirror.log.newest(10).map((e) => [e.mapping, e.part, e.device, e.hex])).toEqual([
+    expect(mirror.log.newest(10).map((e) => [e.mapping, e.control ?? e.action, e.device, e.hex])).toEqual([
       ["m-pad-1", "pad-1", "deck", "90247f"],
       ["other", "pad-1", "deck", "90247f"],
     ]);
@@ -160,12 +160,12 @@ describe("what the server keeps for the browsers", () => {
   });
   test("what a browser said wrongly is counted, and stands in the list between the rows of the engine", () => {
     mirror.take(batch({ rows: rows(2) }));
-    mirror.refuse(5, "kind: expected a known “kind”.", "{}", 2);
+    mirror.refuse(5, "Kind: this “kind” is not known.", "{}", 2);
     mirror.take(batch({ rows: rows(1) }));
     expect(mirror.takeChanges()!.refused).toBe(1);
     const told = mirror.log.newest(10);
     expect(told.map((e) => e.side)).toEqual(["surface", "surface", "browser", "surface"]);
-    expect(told[2]).toMatchObject({ code: OUTCOME.refused, reason: "kind: expected a known “kind”.", hex: "7b7d" });
+    expect(told[2]).toMatchObject({ code: OUTCOME.refused, reason: "Kind: this “kind” is not known.", hex: "7b7d" });
   });
   test("lights are kept by number, and a flood of them becomes one picture", () => {
     for (let n = 0; n < 5000; n++) mirror.surfaceOut("deck", Uint8Array.of(0x90, 36 + (n % 3), n % 128));
@@ -206,11 +206,11 @@ describe("what a browser may say", () => {
     for (const [text, reason] of [
       [null, "Expected text, found bytes."],
       ["{", "Expected a JSON message."],
-      ["[]", "expected object."],
-      ['{"kind":"erase"}', "kind: expected a known “kind”."],
-      ['{"kind":"screen-midi","surface":"deck","bytes":[300]}', "bytes[0]: expected at most 255."],
-      ['{"kind":"screen-midi","surface":"deck","bytes":[]}', "bytes: expected at least 1 entries."],
-      ['{"kind":"redraw","now":true}', "expected no field “now” here."],
+      ["[]", "Expected an object with fields."],
+      ['{"kind":"erase"}', "Kind: this “kind” is not known."],
+      ['{"kind":"screen-midi","surface":"deck","bytes":[300]}', "First byte: expected at most 255."],
+      ['{"kind":"screen-midi","surface":"deck","bytes":[]}', "Bytes: expected at least 1 entry."],
+      ['{"kind":"redraw","now":true}', "There is no field “now” here."],
     ] as const)
       expect(readClientMessage(text)).toEqual({ ok: false, reason });
   });
@@ -316,7 +316,7 @@ describe("the live socket", () => {
     socket.send('{"kind":"redraw"}');
     await once("heard");
     expect(heard).toEqual([{ kind: "redraw" }]);
-    expect(refused).toEqual([["kind: expected a known “kind”.", '{"kind":"erase"}', 16]]);
+    expect(refused).toEqual([["Kind: this “kind” is not known.", '{"kind":"erase"}', 16]]);
   });
   test("one that is too long closes that browser's socket and nobody else's", async () => {
     const one = connect();

@@ -2,6 +2,11 @@
  * What the browsers are to know, kept on the server's side of the engine: the newest of everything for a
  * snapshot, and what changed since the last batch. It is also what a restarted engine is given.
  */
+
+import { HOUSE } from "../../core/format/ids.ts";
+import type { Profiles } from "../../core/format/profiles.ts";
+import { BASE_LAYER, type Show } from "../../core/format/show.ts";
+import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
 import { NO_LAYERS } from "../../core/gesture/layers.ts";
 import type {
   ControlChange,
@@ -9,16 +14,12 @@ import type {
   FoundPeer,
   LiveChanges,
   SurfaceLive,
-  TrafficEntry,
   ValueChange,
 } from "../../core/live/protocol.ts";
-import type { Profiles } from "../../core/show/check.ts";
-import { HOUSE } from "../../core/show/ids.ts";
-import { BASE_LAYER, type Show } from "../../core/show/show.ts";
-import type { SurfaceProfile } from "../../core/show/surface-profile.ts";
 import { compileDisplay, readDisplay } from "../../core/surface/display.ts";
 import { lampKey } from "../../core/surface/lamp-key.ts";
 import { OUTCOME } from "../../core/trace/outcome.ts";
+import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
 import { entryOf, type TrafficNames, trafficNames } from "../../core/trace/traffic-names.ts";
 import { readRow, rowCount } from "../../core/trace/traffic-ring.ts";
 import type { Carried, EngineBatch, Holding, Status } from "../../engine/messages.ts";

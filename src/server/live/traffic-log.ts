@@ -1,9 +1,9 @@
 /** The newest rows of traffic on the server's side, for browsers that watch: each is sent what it has not had yet. */
 
-import type { TrafficEntry } from "../../core/live/protocol.ts";
-import { encodeTrafficFrame, type TrafficHead } from "../../core/live/traffic-frame.ts";
 import { type RefusedRow, ROWS_KEPT, RowPieces, refusedEntry } from "../../core/trace/row-pieces.ts";
 import { type RowsInSlab, SlabReader } from "../../core/trace/row-slabs.ts";
+import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
+import { encodeTrafficFrame, type TrafficHead } from "../../core/trace/traffic-frame.ts";
 import { entryOf, type TrafficNames } from "../../core/trace/traffic-names.ts";
 import { readRow, rowCount } from "../../core/trace/traffic-ring.ts";
 
@@ -69,7 +69,7 @@ export class TrafficLog {
     const pieces = this.#rows.all;
     cursor.next = Math.max(cursor.next, this.#rows.first); // it may have been too slow for some
     if (cursor.next >= this.#rows.end) return null;
-    let at = this.#rows.placeOf(cursor.next);
+    let at = this.#rows.indexOf(cursor.next);
     const piece = pieces[at]!;
     const head: TrafficHead = { log: this.#log, first: piece.first, load: piece.load };
     if (piece.refused) {

@@ -1,8 +1,8 @@
 /** MIDI sessions announced and found on the network by mDNS (RFC 6762, 6763). Without sessions nothing is opened. */
 import type { EventEmitter } from "node:events";
 import { Bonjour, type Browser, type Service } from "bonjour-service";
+import type { NetworkSession } from "../../core/format/show.ts";
 import type { FoundPeer } from "../../core/live/protocol.ts";
-import type { NetworkSession } from "../../core/show/show.ts";
 
 /** The registered type of service of MIDI sessions. */
 const SERVICE = { type: "apple-midi", protocol: "udp" } as const;

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test } from "vitest";
-import { hexBytes, parseHexBytes } from "../../core/midi/words.ts";
+import { hexBytes, parseHexBytes } from "../../core/midi/hex.ts";
 import { Instrument } from "./instrument.ts";
 
 let instrument: Instrument;

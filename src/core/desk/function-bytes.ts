@@ -1,0 +1,10 @@
+/** The messages of a desk's function for given numbers, for what no prepared message stands ready for. */
+import type { CompiledFunction } from "./compile-desk.ts";
+import { encodeMessage } from "./message-template.ts";
+import { saysFor } from "./wire-numbers.ts";
+
+/** `numbers` in the order of the function's parameters. */
+export function functionBytes(fn: CompiledFunction, numbers: readonly number[], value: number): Uint8Array[] {
+  const says = saysFor(fn.parameters, numbers, value);
+  return fn.fn.send.map((message) => encodeMessage(message, says));
+}

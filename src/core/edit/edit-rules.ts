@@ -1,0 +1,214 @@
+/** What each kind of edit is about and what it does to a draft of the show: one rule for each. */
+import type { Thing } from "../format/problem.ts";
+import type { Profiles } from "../format/profiles.ts";
+import type { Action, Show } from "../format/show.ts";
+import { type ActionChange, type Edit, PARTS, type PartList } from "./edit-kinds.ts";
+import { replaceDesk, replaceSurface } from "./replace.ts";
+
+type EditOf<K extends Edit["kind"]> = Extract<Edit, { kind: K }>;
+
+/** Something that must be there for the edit to make sense. */
+export interface Needed {
+  readonly what: Thing;
+  readonly id: string;
+  readonly isThere: boolean;
+}
+
+interface EditRule<K extends Edit["kind"]> {
+  /** What it acts on, the outer first; left out, nothing has to be there. `all`: the profiles that ship and the show's. */
+  needs?(show: Show, edit: EditOf<K>, all: Profiles): readonly Needed[];
+  /** What it takes away, so that whatever stands on that can be told from its side. */
+  removes?(edit: EditOf<K>): Thing;
+  change(draft: Show, edit: EditOf<K>, all: Profiles): void;
+}
+
+const needed = (list: readonly { id: string }[] | undefined, what: Thing, id: string): Needed => ({
+  what,
+  id,
+  isThere: list?.some((x) => x.id === id) ?? false,
+});
+const aSurface = (show: Show, { id }: { id: string }) => [needed(show.surfaces, "surface", id)];
+const aDesk = (show: Show, { id }: { id: string }) => [needed(show.desks, "desk", id)];
+const aMapping = (show: Show, { id }: { id: string }) => [needed(show.mappings, "mapping", id)];
+const anAction = (show: Show, { mapping, id }: { mapping: string; id: string }) => [
+  needed(show.mappings, "mapping", mapping),
+  needed(show.mappings.find((m) => m.id === mapping)?.actions, "action", id),
+];
+
+/** Puts a part into its list: one of the lists that a show may lack. */
+const putPart = <L extends PartList, K extends Edit["kind"]>(list: L) => ({
+  change(draft: Show, { item }: EditOf<K> & { item: { id: string } }) {
+    const parts: { id: string }[] = draft[list] ?? [];
+    put(parts, item);
+    Object.assign(draft, { [list]: parts });
+  },
+});
+
+export const EDIT_RULES: { readonly [K in Edit["kind"]]: EditRule<K> } = {
+  "rename-show": {
+    change(draft, { name }) {
+      draft.name = name;
+    },
+  },
+  "set-middle-c": {
+    change(draft, { middleC }) {
+      draft.settings.middleC = middleC;
+    },
+  },
+  "set-times": {
+    change(draft, { times }) {
+      draft.settings.times = times;
+    },
+  },
+  "set-takeover": {
+    change(draft, { takeover }) {
+      draft.settings.takeover = takeover;
+    },
+  },
+  "add-surface": { change: (draft, { surface }) => void draft.surfaces.push(surface) },
+  "rename-surface": {
+    needs: aSurface,
+    change(draft, { id, name }) {
+      byId(draft.surfaces, id).name = name;
+    },
+  },
+  "set-surface-ports": {
+    needs: aSurface,
+    change(draft, edit) {
+      Object.assign(byId(draft.surfaces, edit.id), { in: edit.in, out: edit.out });
+    },
+  },
+  "replace-surface": {
+    needs: (show, edit, all) => [
+      ...aSurface(show, edit),
+      { what: "surface-profile", id: edit.profile, isThere: all.surfaces.has(edit.profile) },
+    ],
+    change: (draft, { id, profile, becomes }) => replaceSurface(draft, id, profile, becomes),
+  },
+  "remove-surface": {
+    needs: aSurface,
+    removes: () => "surface",
+    change: (draft, { id }) => drop(draft.surfaces, id),
+  },
+  "add-desk": { change: (draft, { desk }) => void draft.desks.push(desk) },
+  "rename-desk": {
+    needs: aDesk,
+    change(draft, { id, name }) {
+      byId(draft.desks, id).name = name;
+    },
+  },
+  "set-desk-address": {
+    needs: aDesk,
+    // What is left out is taken away: it is as its kind has it by itself.
+    change: (draft, { kind: _, id, ...address }) =>
+      assign(byId(draft.desks, id), { over: null, login: null, ...address }),
+  },
+  "set-desk-midi": {
+    needs: aDesk,
+    change(draft, edit) {
+      byId(draft.desks, edit.id).midi = { in: edit.in, out: edit.out };
+    },
+  },
+  "set-desk-when-silent": {
+    needs: aDesk,
+    change(draft, { id, whenSilent }) {
+      byId(draft.desks, id).whenSilent = whenSilent;
+    },
+  },
+  "replace-desk": {
+    needs: (show, edit, all) => [
+      ...aDesk(show, edit),
+      { what: "desk-profile", id: edit.profile, isThere: all.desks.has(edit.profile) },
+    ],
+    change(draft, { id, profile, becomes }, all) {
+      const old = all.desks.get(byId(draft.desks, id).profile)!;
+      replaceDesk(draft, id, all.desks.get(profile)!, old, becomes);
+    },
+  },
+  "remove-desk": { needs: aDesk, removes: () => "desk", change: (draft, { id }) => drop(draft.desks, id) },
+  "put-desk-profile": { change: (draft, { profile }) => put(ownProfiles(draft).desks, profile) },
+  "put-surface-profile": { change: (draft, { profile }) => put(ownProfiles(draft).surfaces, profile) },
+  "remove-desk-profile": {
+    needs: (show, { id }) => [needed(show.profiles?.desks, "desk-profile", id)],
+    removes: () => "desk-profile",
+    change: (draft, { id }) => drop(ownProfiles(draft).desks, id),
+  },
+  "remove-surface-profile": {
+    needs: (show, { id }) => [needed(show.profiles?.surfaces, "surface-profile", id)],
+    removes: () => "surface-profile",
+    change: (draft, { id }) => drop(ownProfiles(draft).surfaces, id),
+  },
+  "add-layer": { change: (draft, { layer }) => void draft.layers.push(layer) },
+  "put-layer": putPart("layers"),
+  "put-group": putPart("groups"),
+  "put-bank": putPart("banks"),
+  "put-variable": putPart("variables"),
+  "put-route": putPart("routes"),
+  "put-session": putPart("sessions"),
+  "remove-part": {
+    needs: (show, { list, id }) => [needed(show[list], PARTS[list], id)],
+    removes: ({ list }) => PARTS[list],
+    change: (draft, { list, id }) => drop((draft[list] ?? []) as { id: string }[], id),
+  },
+  "add-mapping": { change: (draft, { mapping }) => void draft.mappings.push(mapping) },
+  "change-mapping": { needs: aMapping, change: (draft, { id, set }) => assign(byId(draft.mappings, id), set) },
+  "remove-mapping": {
+    needs: aMapping,
+    removes: () => "mapping",
+    change: (draft, { id }) => drop(draft.mappings, id),
+  },
+  "add-action": {
+    needs: (show, { mapping }) => [needed(show.mappings, "mapping", mapping)],
+    change: (draft, { mapping, action }) => void byId(draft.mappings, mapping).actions.push(action),
+  },
+  "change-action": {
+    needs: anAction,
+    change: (draft, { mapping, id, set }) => changeAction(byId(byId(draft.mappings, mapping).actions, id), set),
+  },
+  "remove-action": {
+    needs: anAction,
+    change: (draft, { mapping, id }) => drop(byId(draft.mappings, mapping).actions, id),
+  },
+};
+
+/** The rule of an edit, for whoever has the edit and not its kind. */
+export function ruleOf<K extends Edit["kind"]>(edit: EditOf<K>): EditRule<K> {
+  return EDIT_RULES[edit.kind] as unknown as EditRule<K>;
+}
+
+function ownProfiles(draft: Show): NonNullable<Show["profiles"]> {
+  draft.profiles ??= { surfaces: [], desks: [] };
+  return draft.profiles;
+}
+
+function changeAction(action: Action, { shape, bindings, ...set }: ActionChange): void {
+  // Another function has other parameters; with the same, the bindings that are given join those that stand.
+  if (bindings) action.bindings = set.function === undefined ? { ...action.bindings, ...bindings } : bindings;
+  assign(action, set);
+  if (shape) assign(action.shape, shape);
+}
+
+/** Takes over what is given; null takes the field away. */
+function assign(target: object, set: object): void {
+  for (const [key, value] of Object.entries(set)) {
+    if (value === null) delete (target as Record<string, unknown>)[key];
+    else if (value !== undefined) (target as Record<string, unknown>)[key] = value;
+  }
+}
+
+function put<T extends { id: string }>(list: T[], item: T): void {
+  const at = list.findIndex((x) => x.id === item.id);
+  if (at < 0) list.push(item);
+  else list[at] = item;
+}
+
+function byId<T extends { id: string }>(list: T[], id: string): T {
+  return list.find((item) => item.id === id)!;
+}
+
+function drop(list: { id: string }[], id: string): void {
+  list.splice(
+    list.findIndex((item) => item.id === id),
+    1,
+  );
+}

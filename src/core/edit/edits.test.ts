@@ -1,0 +1,256 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { fixed, flash, level, mapping, profiles, shift, showWith, toggle } from "../../../tests/rig/shows.ts";
+import { told } from "../../../tests/rig/told.ts";
+import { editLabel } from "../../words/edits.ts";
+import type { Show } from "../format/show.ts";
+import { type Edit, parseEdit } from "./edit-kinds.ts";
+import { applyEdit, applyStoredPatches } from "./edits.ts";
+
+const show = showWith([
+  mapping("pad-1", toggle(1), { pages: { desk: "lights", in: [1] } }),
+  mapping("fader-1", level(1)),
+  mapping("shift", shift()),
+]);
+
+const EDITS: [Edit, string][] = [
+  [{ kind: "rename-show", name: "Regatta" }, "name the show Regatta"],
+  [{ kind: "set-middle-c", middleC: "C4" }, "call note 60 C4"],
+  [
+    {
+      kind: "add-surface",
+      surface: { id: "two", name: "Second", profile: "deck-grid", in: { kind: "none" }, out: { kind: "none" } },
+    },
+    "add Second",
+  ],
+  [{ kind: "rename-surface", id: "deck", name: "Left hand" }, "rename Deck grid"],
+  [
+    {
+      kind: "set-surface-ports",
+      id: "deck",
+      in: { kind: "browser-midi", device: "Deck", nth: 2 },
+      out: { kind: "none" },
+    },
+    "change the ports of Deck grid",
+  ],
+  [
+    {
+      kind: "add-desk",
+      desk: { id: "spare", name: "Spare", profile: "quay-lights", host: "127.0.0.1", port: 1, listenPort: 2 },
+    },
+    "add Spare",
+  ],
+  [{ kind: "rename-desk", id: "lights", name: "Lamps" }, "rename Lights"],
+  [
+    { kind: "set-desk-address", id: "lights", host: "127.0.0.2", port: 7, listenPort: 8 },
+    "change the address of Lights",
+  ],
+  [
+    { kind: "set-desk-address", id: "lights", host: "127.0.0.2", port: 7, listenPort: 8, over: "tcp-slip" },
+    "change the address of Lights",
+  ],
+  [{ kind: "add-layer", layer: { id: "sends", name: "Sends" } }, "add the layer Sends"],
+  [{ kind: "add-mapping", mapping: mapping("pad-2", toggle(2)) }, "map pad-2"],
+  [{ kind: "change-mapping", id: "m-pad-1", set: { name: "Lanterns", layers: ["shift"] } }, "change pad-1"],
+  [{ kind: "change-mapping", id: "m-pad-1", set: { pages: null } }, "change pad-1"],
+  [{ kind: "change-mapping", id: "m-fader-1", set: { pages: { desk: "lights", in: [2, 3] } } }, "change fader-1"],
+  [{ kind: "remove-mapping", id: "m-pad-1" }, "unmap pad-1"],
+  [{ kind: "add-action", mapping: "m-pad-1", action: toggle(3) }, "add an action to pad-1"],
+  [
+    { kind: "change-action", mapping: "m-pad-1", id: "t-1", set: { bindings: { page: fixed(2), playback: fixed(9) } } },
+    "change an action of pad-1",
+  ],
+  [
+    { kind: "change-action", mapping: "m-fader-1", id: "l-1", set: { shape: { invert: true } } },
+    "change an action of fader-1",
+  ],
+  [
+    { kind: "change-action", mapping: "m-pad-1", id: "t-1", set: { function: "cue.go", bindings: {} } },
+    "change an action of pad-1",
+  ],
+  [{ kind: "remove-action", mapping: "m-pad-1", id: "t-1" }, "remove an action of pad-1"],
+];
+
+describe("an edit", () => {
+  test.each(EDITS)("%o is data, is applied, told in words, undone and done again", (edit, label) => {
+    expect(parseEdit(JSON.parse(JSON.stringify(edit)))).toEqual({ ok: true, edit });
+    const result = applyEdit(show, edit, profiles);
+    if (!result.ok) throw new Error(result.problems.map(told).join(" "));
+    expect(editLabel(edit, show)).toBe(label);
+    expect(result.show).not.toEqual(show);
+    // Revisions are stored as JSON.
+    const stored = JSON.parse(JSON.stringify({ patches: result.patches, inverse: result.inverse })) as typeof result;
+    expect(applyStoredPatches(result.show, stored.inverse)).toEqual(show);
+    expect(applyStoredPatches(show, stored.patches)).toEqual(result.show);
+  });
+
+  test("changes only what it says, so that two made from the same view do not undo each other", () => {
+    const edits: Edit[] = [
+      { kind: "change-action", mapping: "m-fader-1", id: "l-1", set: { shape: { output: [0.2, 1] } } },
+      { kind: "change-action", mapping: "m-fader-1", id: "l-1", set: { shape: { invert: true } } },
+      { kind: "change-action", mapping: "m-fader-1", id: "l-1", set: { bindings: { page: fixed(2) } } },
+      { kind: "change-action", mapping: "m-fader-1", id: "l-1", set: { bindings: { playback: fixed(7) } } },
+    ];
+    const all = (list: Edit[]) =>
+      list.reduce((at, edit) => {
+        const result = applyEdit(at, edit, profiles);
+        if (!result.ok) throw new Error(result.problems.map(told).join(" "));
+        return result.show;
+      }, show).mappings[1]!.actions[0]!;
+    expect(all(edits)).toMatchObject({
+      shape: { input: [0, 1], invert: true, output: [0.2, 1] },
+      bindings: { page: fixed(2), playback: fixed(7) },
+    });
+    const whole: Edit = { kind: "change-action", mapping: "m-fader-1", id: "l-1", set: { shape: { output: null } } };
+    expect(all([...edits, whole]).shape).toEqual({ input: [0, 1], invert: true });
+  });
+
+  test.each<[Edit, string]>([
+    [{ kind: "remove-surface", id: "deck" }, "the surface “deck” is used by the mapping of pad-1."],
+    [{ kind: "remove-desk", id: "lights" }, "the desk “lights” is used by the mapping of pad-1."],
+    [{ kind: "remove-mapping", id: "nothing" }, "there is no mapping “nothing”."],
+    [{ kind: "rename-desk", id: "nothing", name: "x" }, "there is no desk “nothing”."],
+    [{ kind: "rename-surface", id: "nothing", name: "x" }, "there is no surface “nothing”."],
+    [{ kind: "remove-action", mapping: "m-pad-1", id: "nothing" }, "there is no action “nothing”."],
+    [{ kind: "add-action", mapping: "nothing", action: toggle(1) }, "there is no mapping “nothing”."],
+    [
+      { kind: "add-mapping", mapping: mapping("pad-1", toggle(1)) },
+      "duplicate id: there is another mapping “m-pad-1”.",
+    ],
+    [{ kind: "add-mapping", mapping: mapping("pad-3", toggle(44)) }, "playback 44: the desk has 1 to 20."],
+    [
+      { kind: "change-mapping", id: "m-pad-1", set: { gesture: "move" } },
+      "a pad of this kind has no “Move”; it has Press, Release, Tap, Hold, Double tap or While held.",
+    ],
+  ])("%o is refused with a sentence, and the show is untouched", (edit, sentence) => {
+    const before = JSON.stringify(show);
+    const result = applyEdit(show, edit, profiles);
+    expect(result.ok ? [] : result.problems.map(told)).toEqual(
+      expect.arrayContaining([expect.stringContaining(sentence)]),
+    );
+    expect(JSON.stringify(show)).toBe(before);
+  });
+
+  test.each([
+    [{ kind: "burn-everything" }, "kind: this “kind” is not known."],
+    [{ kind: "rename-show", name: "" }, "name: a name must not be empty."],
+    [{ kind: "rename-show", name: "x", more: 1 }, "there is no field “more” here."],
+    [null, "expected an object with fields."],
+  ])("%o is no edit", (data, sentence) => {
+    const parsed = parseEdit(data);
+    expect(parsed.ok ? [] : parsed.problems.map(told)).toContain(sentence);
+  });
+
+  test("its label is known for every kind, by the names people gave", () => {
+    const named = applyEdit(show, { kind: "change-mapping", id: "m-pad-1", set: { name: "Lanterns" } }, profiles);
+    expect(named.ok && editLabel({ kind: "remove-mapping", id: "m-pad-1" }, named.show)).toBe("unmap Lanterns");
+  });
+});
+
+describe("parts of a show", () => {
+  const start = showWith([mapping("pad-1", flash(1), { layers: ["shift"] })]);
+  const edited = (show: Show, edit: Edit) => {
+    const result = applyEdit(show, edit, profiles);
+    if (!result.ok) throw new Error(result.problems.map(told).join(" "));
+    return result;
+  };
+  test("are put, changed and removed by their id, each undone as if it had never been", () => {
+    const bank = { id: "b", name: "Strips", first: 1, last: 20, size: 8 };
+    const added = edited(start, { kind: "put-bank", item: bank });
+    const changed = edited(added.show, { kind: "put-bank", item: { ...bank, last: 16 } });
+    const removed = edited(changed.show, { kind: "remove-part", list: "banks", id: "b" });
+
+    expect([added.show.banks, changed.show.banks, removed.show.banks]).toEqual([[bank], [{ ...bank, last: 16 }], []]);
+    expect(applyStoredPatches(removed.show, removed.inverse)).toEqual(changed.show);
+    expect(applyStoredPatches(added.show, added.inverse)).toEqual(start);
+  });
+  test("one that a mapping stands on is not removed, with the reason", () => {
+    const result = applyEdit(start, { kind: "remove-part", list: "layers", id: "shift" }, profiles);
+    expect(result.ok ? [] : result.problems.map(told)).toEqual([
+      "mappings[0].layers[0]: the layer “shift” is used by the mapping of pad-1.",
+    ]);
+  });
+  test("one that is not there is told", () => {
+    const result = applyEdit(start, { kind: "remove-part", list: "routes", id: "r" }, profiles);
+    expect(result.ok ? [] : result.problems.map(told)).toEqual(["there is no route “r”."]);
+  });
+  test("optional fields of a mapping, an action and a shape are set and taken away again", () => {
+    const set = { times: { holdMs: 300 }, radio: "r", whileHeld: { surface: "deck", control: "pad-2" } };
+    const one = edited(start, { kind: "change-mapping", id: "m-pad-1", set });
+    expect(one.show.mappings[0]).toMatchObject(set);
+    const two = edited(one.show, {
+      kind: "change-mapping",
+      id: "m-pad-1",
+      set: { times: null, radio: null, whileHeld: null },
+    });
+    expect(two.show).toEqual(start);
+    const shaped = edited(start, {
+      kind: "change-action",
+      mapping: "m-pad-1",
+      id: "f-1",
+      set: { delayMs: 50, shape: { steps: 8, curve: { kind: "s" } } },
+    });
+    const plain = edited(shaped.show, {
+      kind: "change-action",
+      mapping: "m-pad-1",
+      id: "f-1",
+      set: { delayMs: null, shape: { steps: null, curve: null } },
+    });
+    expect(plain.show).toEqual(start);
+  });
+  test("times and takeover of the show", () => {
+    const { show } = edited(start, { kind: "set-times", times: { holdMs: 300 } });
+    expect(edited(show, { kind: "set-takeover", takeover: { fader: "converge" } }).show.settings).toEqual({
+      middleC: "C3",
+      times: { holdMs: 300 },
+      takeover: { fader: "converge" },
+    });
+  });
+});
+
+describe("undo", () => {
+  const more: Edit[] = [
+    { kind: "put-group", item: { id: "g", name: "G", surface: "deck", controls: ["pad-1", "pad-2"] } },
+    { kind: "put-layer", item: { id: "row", name: "Row", group: "g" } },
+    { kind: "put-bank", item: { id: "b", name: "B", first: 1, last: 20, size: 8 } },
+    { kind: "put-variable", item: { id: "v", name: "V", from: 0, to: 9, start: 0, wraps: false } },
+    { kind: "set-times", times: { holdMs: 300 } },
+    { kind: "change-mapping", id: "m-pad-1", set: { radio: "r", order: "random", layers: ["row"], pages: null } },
+    { kind: "change-mapping", id: "m-fader-1", set: { takeover: "converge" } },
+    {
+      kind: "change-action",
+      mapping: "m-fader-1",
+      id: "l-1",
+      set: { delayMs: 5, shape: { steps: 4 }, bindings: { playback: { from: "strip", bank: "b", strip: 2 } } },
+    },
+    { kind: "remove-part", list: "banks", id: "b" },
+    { kind: "remove-part", list: "layers", id: "row" },
+    { kind: "remove-mapping", id: "m-pad-1" },
+  ];
+  test("after any series of edits, refused ones among them, undoing all of them is the identity", () => {
+    const edits = [...EDITS.map(([edit]) => edit), ...more];
+    fc.assert(
+      fc.property(fc.array(fc.constantFrom(...edits), { maxLength: 25 }), (series) => {
+        let now: Show = show;
+        const back: Parameters<typeof applyStoredPatches>[1][] = [];
+        for (const edit of series) {
+          const result = applyEdit(now, edit, profiles);
+          if (!result.ok) continue;
+          expect(applyStoredPatches(now, result.patches)).toEqual(result.show);
+          back.push(result.inverse);
+          now = result.show;
+        }
+        for (const inverse of back.reverse()) now = applyStoredPatches(now, inverse) as Show;
+        expect(now).toEqual(show);
+      }),
+    );
+  });
+});
+
+test("a new address without a carrier is what the kind of desk has by itself", () => {
+  const address = { kind: "set-desk-address", id: "lights", host: "127.0.0.2", port: 7, listenPort: 8 } as const;
+  const tcp = applyEdit(show, { ...address, over: "tcp" }, profiles);
+  const back = tcp.ok ? applyEdit(tcp.show, address, profiles) : tcp;
+  expect(tcp.ok && tcp.show.desks[0]!.over).toBe("tcp");
+  expect(back.ok && "over" in back.show.desks[0]!).toBe(false);
+});

@@ -1,0 +1,21 @@
+/** Names that stand in documents, on the wire of the live socket and in addresses of our own endpoints. */
+import { z } from "zod";
+import { rule } from "./rules.ts";
+
+/** A short name for machines: lower-case letters, digits, dots and dashes, starting with a letter or digit. */
+export const Id = z
+  .string()
+  .max(64)
+  .regex(/^[a-z0-9][a-z0-9.-]*$/, rule("id"));
+
+/** A name for people. */
+export const Name = z.string().trim().min(1, rule("name")).max(80);
+
+/** "#rrggbb". */
+export const Colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, rule("colour"));
+
+/** An address of OSC, or a template of one (OSC 1.0, "OSC Messages"). */
+export const OscAddress = z.string().startsWith("/", rule("osc-address"));
+
+/** The desk that is always there: Velvet Hinge itself. */
+export const HOUSE = "house";

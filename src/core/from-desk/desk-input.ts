@@ -1,0 +1,298 @@
+/** What a desk says: OSC, lines or MIDI, to what is known of it. */
+import type { CompiledDesk, CompiledState, HeardAt } from "../desk/compile-desk.ts";
+import { stateIndex } from "../desk/compile-desk.ts";
+import { type HeardValue, heardValue, hearLine, hearMidi } from "../desk/hearing.ts";
+import { matchLine } from "../desk/line-pattern.ts";
+import { matchMidi } from "../desk/midi-pattern.ts";
+import type { CommandPath } from "../hands/command-path.ts";
+import { MidiParser } from "../midi/parser.ts";
+import { isAddressPattern, matchesAddress, readAddressPattern } from "../osc/address-pattern.ts";
+import { decodeOsc } from "../osc/decode.ts";
+import { bundleDueMs } from "../osc/time-tags.ts";
+import type { OscArgument, OscMessage, OscPacket } from "../osc/types.ts";
+import { type DeskRuntime, UPKEEP_ASKED } from "../run-state/desk-runtime.ts";
+import { markWatchers, type World } from "../run-state/world.ts";
+import { OUTCOME } from "../trace/outcome.ts";
+import { SIDE_DESK } from "../trace/traffic-ring.ts";
+import type { ReportPath } from "./reports.ts";
+
+/** Parts of bundles that may wait for their time; beyond them a bundle is carried out as it comes. */
+const MOST_LATER = 1024;
+
+export class DeskInput {
+  readonly #world: World;
+  readonly #links: boolean;
+  readonly #commands: CommandPath;
+  readonly #reports: ReportPath;
+  readonly #text = new TextDecoder();
+  // What one message brought.
+  #changedValues = 0;
+  #heardKnown = false;
+  #confirmedMs = -1;
+  #confirmedRow = 0;
+  #pulseMs = -1;
+  #refused = false;
+  #streamed = false;
+  #pageMoved = false;
+  /** When the part of the message is carried out that waits longest, in ms; -1 = nothing waits. */
+  #heldUntilMs = -1;
+  /** Parts of bundles that wait for their time. */
+  #later: { desk: DeskRuntime; packet: OscPacket; dueMs: number }[] = [];
+
+  /** `links`: false where no desk is there to be asked, as in a dry run. */
+  constructor(world: World, commands: CommandPath, reports: ReportPath, links: boolean) {
+    this.#world = world;
+    this.#commands = commands;
+    this.#reports = reports;
+    this.#links = links;
+  }
+
+  /** A datagram, a line or MIDI bytes. Answers true if the page that is up, or what is selected, changed with it. */
+  bytes(d: number, bytes: Uint8Array, atMs: number): boolean {
+    const { ring, desks } = this.#world;
+    const { kind } = this.#world.context.compiled.desks[d]!.profile.wire;
+    const row = ring.long(atMs, SIDE_DESK, d, bytes, 0, bytes.length);
+    this.#begin();
+    if (kind === "midi") {
+      ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, 0);
+      const routed = this.#commands.deskMidi(d, bytes, row);
+      this.#midi(d, bytes, atMs);
+      if (routed && !this.#heardKnown) return false;
+    } else if (kind === "lines") this.#line(d, this.#text.decode(bytes), atMs);
+    else {
+      const result = decodeOsc(bytes);
+      if (!result.ok) {
+        ring.outcome(row, OUTCOME.malformed, -1, -1, bytes.length, result.problem.atByte, 0);
+        return false;
+      }
+      this.#packet(d, result.packet, atMs);
+    }
+    const desk = desks[d]!;
+    const step = desk.link.heard(atMs);
+    this.#tell(row, atMs);
+    if (step.returned) {
+      desk.settleHealth();
+      desk.store.forgetWaiting();
+      this.#commands.firing.output.deskReturned(d);
+      if (this.#links) this.#reports.upkeep(d, step, atMs);
+      this.#reports.markDesk(d);
+    }
+    return this.#pageMoved;
+  }
+
+  /** Carries out what is due of bundles that came before their time. Answers as `bytes` does. */
+  due(atMs: number): boolean {
+    if (this.#later.length === 0) return false;
+    const due = this.#later.filter((item) => item.dueMs <= atMs);
+    if (due.length === 0) return false;
+    this.#later = this.#later.filter((item) => item.dueMs > atMs);
+    this.#begin();
+    for (const { desk, packet } of due.sort((a, b) => a.dueMs - b.dueMs)) {
+      const d = this.#world.desks.indexOf(desk);
+      if (d >= 0) this.#packet(d, packet, atMs); // another address or another profile is another desk
+    }
+    return this.#pageMoved;
+  }
+
+  #begin(): void {
+    this.#changedValues = 0;
+    this.#heardKnown = false;
+    this.#confirmedMs = -1;
+    this.#confirmedRow = 0;
+    this.#pulseMs = -1;
+    this.#refused = false;
+    this.#streamed = false;
+    this.#pageMoved = false;
+    this.#heldUntilMs = -1;
+  }
+
+  #tell(row: number, atMs: number): void {
+    const { ring } = this.#world;
+    if (this.#pulseMs >= 0) ring.outcome(row, OUTCOME.pulse, -1, -1, this.#pulseMs, 0, 0);
+    else if (this.#refused) ring.outcome(row, OUTCOME.deskRefused, -1, -1, 0, 0, this.#confirmedRow);
+    else if (this.#confirmedMs >= 0)
+      ring.outcome(row, OUTCOME.confirmed, -1, -1, this.#confirmedMs, this.#changedValues, this.#confirmedRow);
+    else if (this.#streamed && this.#changedValues === 0) ring.outcome(row, OUTCOME.stream, -1, -1, 0, 0, 0);
+    else if (this.#heldUntilMs >= 0 && this.#changedValues === 0)
+      ring.outcome(row, OUTCOME.dueLater, -1, -1, this.#heldUntilMs - atMs, 0, 0);
+    else if (!this.#heardKnown) ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, 0);
+    else
+      ring.outcome(
+        row,
+        this.#changedValues > 0 ? OUTCOME.reported : OUTCOME.unchanged,
+        -1,
+        -1,
+        this.#changedValues,
+        0,
+        0,
+      );
+  }
+
+  #packet(d: number, packet: OscPacket, atMs: number): void {
+    if (packet.kind === "message") {
+      this.#message(d, packet, atMs);
+      return;
+    }
+    const dueMs = bundleDueMs(packet.timeTag, atMs);
+    for (const element of packet.elements)
+      if (dueMs <= atMs || this.#later.length >= MOST_LATER) this.#packet(d, element, atMs);
+      else {
+        this.#later.push({ desk: this.#world.desks[d]!, packet: element, dueMs });
+        this.#heldUntilMs = Math.max(this.#heldUntilMs, dueMs);
+      }
+  }
+
+  #message(d: number, message: OscMessage, atMs: number): void {
+    const compiled = this.#world.context.compiled.desks[d]!;
+    const heart = compiled.profile.heartbeat?.heard;
+    if (heart && "address" in heart && message.address === heart.address) {
+      const pulse = rawOf(message.args[heart.argument]);
+      this.#pulse(d, typeof pulse === "number" ? pulse : null, atMs);
+      return;
+    }
+    const heard = compiled.hears.get(message.address);
+    if (heard) this.#heardAt(d, compiled, heard, message, atMs);
+    else if (isAddressPattern(message.address)) {
+      // A pattern speaks of every address it fits.
+      const pattern = readAddressPattern(message.address);
+      if (!pattern) return;
+      for (const [address, all] of compiled.hears)
+        if (matchesAddress(pattern, address)) this.#heardAt(d, compiled, all, message, atMs);
+    }
+  }
+
+  #heardAt(d: number, compiled: CompiledDesk, heard: readonly HeardAt[], message: OscMessage, atMs: number): void {
+    for (const { state, index } of heard) {
+      const own = state.state.heard as { argument: number };
+      if (own.argument >= message.args.length) continue;
+      this.#heardKnown = true;
+      const raw = rawOf(message.args[own.argument]);
+      const value = raw === null ? null : heardValue(state.state, raw);
+      if (value !== null) this.#value(d, compiled, state, index, value, atMs);
+    }
+  }
+
+  #line(d: number, text: string, atMs: number): void {
+    const compiled = this.#world.context.compiled.desks[d]!;
+    const heart = compiled.heartLine;
+    const words = heart ? matchLine(heart, text) : null;
+    if (heart && words) {
+      const word = words[heart.names.indexOf("pulse")];
+      this.#pulse(d, word === undefined ? null : Number(word), atMs);
+      return;
+    }
+    if (compiled.replies && this.#reply(d, compiled.replies, text, atMs)) return;
+    this.#values(d, compiled, hearLine(compiled.hearsLines, text), atMs);
+  }
+
+  /** Answers come in the order of the commands, so each belongs to the oldest that has none. */
+  #reply(d: number, replies: NonNullable<CompiledDesk["replies"]>, text: string, atMs: number): boolean {
+    const done = matchLine(replies.done, text) !== null;
+    if (!done && matchLine(replies.refused, text) === null) return false;
+    const desk = this.#world.desks[d]!;
+    const command = desk.answered();
+    this.#heardKnown = true;
+    this.#refused = !done;
+    if (!command) return true;
+    if (done && command.state === UPKEEP_ASKED) {
+      this.#pulseMs = atMs - command.atMs; // no news to a person
+      return true;
+    }
+    this.#confirmedRow = command.row;
+    this.#confirmedMs = atMs - command.atMs;
+    if (done || command.state < 0) return true;
+    desk.store.forgetSent(command.state); // it was not done: what the desk reported before still holds
+    markWatchers(this.#world, d, command.state);
+    return true;
+  }
+
+  #midi(d: number, bytes: Uint8Array, atMs: number): void {
+    const desk = this.#world.desks[d]!;
+    desk.parser ??= new MidiParser({
+      short: (status, d1, d2, length) =>
+        this.#midiMessage(desk.index, Uint8Array.of(status, d1, d2).subarray(0, length), this.#world.now[0]!),
+      sysex: (sysex) => this.#midiMessage(desk.index, sysex, this.#world.now[0]!),
+      dropped: () => {},
+    });
+    desk.index = d;
+    this.#world.now[0] = atMs;
+    desk.parser.feed(bytes);
+  }
+
+  #midiMessage(d: number, bytes: Uint8Array, atMs: number): void {
+    const compiled = this.#world.context.compiled.desks[d]!;
+    const pulse = compiled.heartMidi ? matchMidi(compiled.heartMidi, bytes) : null;
+    if (pulse) {
+      const number = pulse.get("pulse");
+      this.#pulse(d, typeof number === "number" ? number : null, atMs);
+    } else this.#values(d, compiled, hearMidi(compiled.hearsMidi, bytes), atMs);
+  }
+
+  #pulse(d: number, pulse: number | null, atMs: number): void {
+    this.#heardKnown = true;
+    this.#pulseMs = Math.max(0, this.#world.desks[d]!.link.pulseHeard(pulse, atMs));
+  }
+
+  #values(d: number, compiled: CompiledDesk, heard: readonly HeardValue<CompiledState>[], atMs: number): void {
+    for (const { of, numbers, value } of heard) this.#value(d, compiled, of, stateIndex(of, numbers), value, atMs);
+  }
+
+  #value(
+    d: number,
+    compiled: CompiledDesk,
+    state: CompiledState,
+    index: number,
+    value: number | string,
+    atMs: number,
+  ): void {
+    const { store } = this.#world.desks[d]!;
+    this.#heardKnown = true;
+    if (state.state.stream) this.#streamed = true;
+    if (typeof value === "string") {
+      if (store.texts[index] === value) return;
+      store.reportText(index, value);
+      this.#changedValues++;
+      markWatchers(this.#world, d, index);
+      return;
+    }
+    const before = store.number(index);
+    const known = store.isKnown(index);
+    const echo = store.isEcho(index, value, atMs);
+    const waited = store.isWaiting(index);
+    const confirmed = store.report(index, value, atMs);
+    if (confirmed >= 0) {
+      this.#confirmedMs = confirmed;
+      this.#confirmedRow = store.sentRow(index);
+    }
+    if (known && before === value) {
+      // Confirmed, or the desk decided otherwise: what showed the sent value shows the true one.
+      if (waited && !store.isWaiting(index)) markWatchers(this.#world, d, index);
+      return;
+    }
+    if (!state.state.stream || confirmed >= 0) this.#changedValues++;
+    if (state === compiled.page || state === compiled.selection) this.#pageMoved = true;
+    markWatchers(this.#world, d, index);
+    if (!echo) this.#reports.loseFaders(d, index);
+  }
+}
+
+function rawOf(argument: OscArgument | undefined): number | string | null {
+  switch (argument?.type) {
+    case "i":
+    case "f":
+    case "d":
+      return Number.isFinite(argument.value) ? argument.value : null;
+    case "h":
+      return Number(argument.value);
+    case "T":
+      return 1;
+    case "F":
+      return 0;
+    case "s":
+    case "S":
+    case "r":
+      return argument.value;
+    default:
+      return null;
+  }
+}

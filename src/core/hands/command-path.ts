@@ -1,0 +1,57 @@
+/** The way towards the desk: bytes to hands, hands to mappings, mappings to actions. */
+
+import { NO_MESSAGE, type World } from "../run-state/world.ts";
+import type { HouseEvents } from "../to-desk/house.ts";
+import { ActionFiring } from "./firing.ts";
+import { Hands } from "./hands.ts";
+import { MidiInput } from "./midi-input.ts";
+import { TakeoverPath } from "./takeover-path.ts";
+
+export class CommandPath {
+  readonly firing: ActionFiring;
+  readonly takeover: TakeoverPath;
+  readonly #world: World;
+  readonly #input: MidiInput;
+
+  constructor(world: World, events: Omit<HouseEvents, "run">) {
+    this.#world = world;
+    this.firing = new ActionFiring(world, events);
+    this.takeover = new TakeoverPath(world);
+    this.#input = new MidiInput(world, new Hands(world, this.firing, this.takeover));
+  }
+
+  /** Bytes from a surface's input port. */
+  bytes(surface: number, bytes: Uint8Array, atMs: number): void {
+    this.#world.now[0] = atMs;
+    this.#input.bytes(surface, bytes);
+  }
+
+  /** The input was closed: half a message must not meet the next one. */
+  reset(surface: number): void {
+    const state = this.#world.surfaces[surface]!;
+    state.parser?.reset();
+    state.forgetGestures();
+  }
+
+  /** Bytes from a desk that speaks MIDI, for routes. True where a route passed some of them on. */
+  deskMidi(desk: number, bytes: Uint8Array, row: number): boolean {
+    return this.#input.deskMidi(desk, bytes, row);
+  }
+
+  /** What time alone decides: holds, taps, halves of values, and everything that waits. */
+  tick(): void {
+    const atMs = this.#world.now[0]!;
+    for (const surface of this.#world.surfaces) {
+      surface.reader?.due(atMs);
+      surface.gestures?.due(atMs);
+    }
+    this.firing.tick();
+  }
+
+  /** Sets the time for calls that come from outside of a message. */
+  at(atMs: number): this {
+    this.#world.now[0] = atMs;
+    this.#world.message[0] = NO_MESSAGE;
+    return this;
+  }
+}

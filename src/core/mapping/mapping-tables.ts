@@ -1,0 +1,200 @@
+/**
+ * Mappings as flat tables: one entry for each mapping, and for each control and gesture the mappings that may hold, the
+ * most specific first.
+ */
+
+import { GESTURE, GESTURES } from "../format/gestures.ts";
+import type { Mapping, Show } from "../format/show.ts";
+import { fixedStateIndex } from "./bindings.ts";
+import { ActionCompiler } from "./compile-actions.ts";
+import type { ShowIndexes } from "./show-indexes.ts";
+
+export const JUMP = 0;
+export const CATCH = 1;
+export const CONVERGE = 2;
+const TAKEOVERS = { jump: JUMP, catch: CATCH, converge: CONVERGE } as const;
+
+export const ALL = 0;
+export const IN_TURN = 1;
+export const IN_TURN_STOP = 2;
+export const RANDOM = 3;
+const ORDERS = { all: ALL, "in-turn": IN_TURN, "in-turn-stop": IN_TURN_STOP, random: RANDOM } as const;
+
+export const DEFAULT_HOLD_MS = 400;
+export const DEFAULT_DOUBLE_MS = 250;
+
+export interface CompiledCondition {
+  readonly desk: number;
+  readonly index: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** The tables that have one entry for each mapping, and the candidates of each slot. */
+export class MappingTables {
+  readonly compiler: ActionCompiler;
+  readonly #show: Show;
+  readonly #names: ShowIndexes;
+  readonly #control: Int32Array;
+  readonly #layers: Int32Array;
+  readonly #pageDesk: Int16Array;
+  readonly #pages: (ReadonlySet<number> | null)[];
+  readonly #takeover: Uint8Array;
+  readonly #on: Uint8Array;
+  readonly #chord: Int32Array;
+  readonly #when: (readonly CompiledCondition[] | null)[];
+  readonly #order: Uint8Array;
+  readonly #sets: (readonly number[] | null)[];
+  readonly #radio: Int16Array;
+  readonly #radioOf = new Map<string, number>();
+  readonly #radioGroups: number[][] = [];
+  readonly #holdMs: Int32Array;
+  readonly #doubleMs: Int32Array;
+  readonly #actionStart: Int32Array;
+  readonly #slots: number[][];
+  readonly #said = new Map<string, number>();
+  readonly #clashes: [number, number][] = [];
+
+  constructor(show: Show, names: ShowIndexes) {
+    const count = show.mappings.length;
+    this.#show = show;
+    this.#names = names;
+    this.compiler = new ActionCompiler(names);
+    this.#control = new Int32Array(count);
+    this.#layers = new Int32Array(count);
+    this.#pageDesk = new Int16Array(count).fill(-1);
+    this.#pages = new Array<ReadonlySet<number> | null>(count).fill(null);
+    this.#takeover = new Uint8Array(count);
+    this.#on = new Uint8Array(count);
+    this.#chord = new Int32Array(count).fill(-1);
+    this.#when = new Array<readonly CompiledCondition[] | null>(count).fill(null);
+    this.#order = new Uint8Array(count);
+    this.#sets = new Array<readonly number[] | null>(count).fill(null);
+    this.#radio = new Int16Array(count).fill(-1);
+    this.#holdMs = new Int32Array(count);
+    this.#doubleMs = new Int32Array(count);
+    this.#actionStart = new Int32Array(count + 1);
+    this.#slots = Array.from({ length: names.controlCount * GESTURES }, () => []);
+  }
+
+  /** One after the other, in the order of the show. */
+  add(m: Mapping, i: number): void {
+    const control = this.#names.controlAt(m.surface, m.control);
+    this.#control[i] = control;
+    this.#on[i] = m.on ? 1 : 0;
+    // A motor has already gone where the level is (rule 9).
+    this.#takeover[i] = control >= 0 && this.#names.motors.has(control) ? JUMP : TAKEOVERS[m.takeover];
+    this.#addScope(m, i);
+    this.#addTimes(m, i);
+    this.#addRadio(m, i);
+    this.#slots[control * GESTURES + GESTURE[m.gesture].code]!.push(i);
+    const key = identity(m);
+    const first = this.#said.get(key);
+    if (first === undefined) this.#said.set(key, i);
+    else this.#clashes.push([first, i]);
+    this.#addActions(m, i);
+  }
+
+  /** Where and when it holds. */
+  #addScope(m: Mapping, i: number): void {
+    const { layerOf, deskIndex, desks } = this.#names;
+    for (const layer of m.layers) this.#layers[i]! |= 1 << layerOf.get(layer)!;
+    if (m.pages) {
+      this.#pageDesk[i] = deskIndex.get(m.pages.desk)!;
+      this.#pages[i] = new Set(m.pages.in);
+    }
+    if (m.whileHeld) {
+      this.#chord[i] = this.#names.controlAt(m.whileHeld.surface, m.whileHeld.control);
+      this.compiler.modifiers.add(this.#chord[i]!);
+    }
+    this.#when[i] =
+      m.when?.map((c) => {
+        const desk = deskIndex.get(c.desk)!;
+        return { desk, index: fixedStateIndex(desks[desk]!, c.state, c.parameters), from: c.from, to: c.to };
+      }) ?? null;
+  }
+
+  #addTimes(m: Mapping, i: number): void {
+    const { times } = this.#show.settings;
+    this.#holdMs[i] = m.times?.holdMs ?? times?.holdMs ?? DEFAULT_HOLD_MS;
+    this.#doubleMs[i] = m.times?.doubleMs ?? times?.doubleMs ?? DEFAULT_DOUBLE_MS;
+  }
+
+  #addRadio(m: Mapping, i: number): void {
+    if (m.radio === undefined) return;
+    let group = this.#radioOf.get(m.radio);
+    if (group === undefined) {
+      group = this.#radioGroups.push([]) - 1;
+      this.#radioOf.set(m.radio, group);
+    }
+    this.#radio[i] = group;
+    this.#radioGroups[group]!.push(i);
+  }
+
+  #addActions(m: Mapping, i: number): void {
+    const { actions } = this.compiler;
+    this.#actionStart[i] = actions.length;
+    let nth = 0;
+    for (const action of m.actions) if (action.on) this.compiler.add(action, i, nth++);
+    this.#actionStart[i + 1] = actions.length;
+    this.#order[i] = ORDERS[m.order ?? "all"];
+    if (m.order === undefined || m.order === "all") return;
+    const sets = new Set(m.actions.filter((a) => a.on).map((a) => a.set ?? 1));
+    this.#sets[i] = [...sets].sort((a, b) => a - b);
+  }
+
+  get hasConditions(): boolean {
+    return this.#when.some((w) => w !== null);
+  }
+
+  tables() {
+    return {
+      ...this.#candidates(),
+      mappingControl: this.#control,
+      mappingLayers: this.#layers,
+      mappingPageDesk: this.#pageDesk,
+      mappingPages: this.#pages,
+      mappingTakeover: this.#takeover,
+      mappingOn: this.#on,
+      mappingChord: this.#chord,
+      mappingWhen: this.#when,
+      mappingOrder: this.#order,
+      mappingSets: this.#sets,
+      mappingRadio: this.#radio,
+      radioGroups: this.#radioGroups,
+      mappingHoldMs: this.#holdMs,
+      mappingDoubleMs: this.#doubleMs,
+      actionStart: this.#actionStart,
+      clashes: this.#clashes,
+    };
+  }
+
+  #candidates(): { candidateStart: Int32Array; candidates: Int32Array } {
+    const { mappings } = this.#show;
+    const candidateStart = new Int32Array(this.#slots.length + 1);
+    const candidates = new Int32Array(mappings.length);
+    let at = 0;
+    this.#slots.forEach((slot, k) => {
+      candidateStart[k] = at;
+      // Array.sort is stable: among equally specific mappings the first in the show stays first (rule 12).
+      if (slot.length > 1) slot.sort((a, b) => specificity(mappings[b]!) - specificity(mappings[a]!));
+      for (const m of slot) candidates[at++] = m;
+    });
+    candidateStart[this.#slots.length] = at;
+    return { candidateStart, candidates };
+  }
+}
+
+/** A mapping for one layer, page, condition or chord goes before one that holds more widely. */
+function specificity(m: Mapping): number {
+  return (m.whileHeld ? 8 : 0) + (m.when ? 4 : 0) + (m.layers.length > 0 ? 2 : 0) + (m.pages ? 1 : 0);
+}
+
+function identity(m: Mapping): string {
+  let key = `${m.surface} ${m.control} ${m.gesture}`;
+  if (m.layers.length > 0) key += ` layers ${[...m.layers].sort().join(",")}`;
+  if (m.pages) key += ` pages ${m.pages.desk} ${[...m.pages.in].sort((a, b) => a - b).join(",")}`;
+  if (m.whileHeld) key += ` with ${m.whileHeld.surface} ${m.whileHeld.control}`;
+  if (m.when) key += ` when ${JSON.stringify(m.when)}`;
+  return key;
+}

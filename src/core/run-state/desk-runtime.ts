@@ -1,0 +1,116 @@
+/** What is known of one desk while the show runs. It outlives edits as long as the desk keeps its profile. */
+import type { CompiledDesk } from "../desk/compile-desk.ts";
+import { DeskLink } from "../desk/link.ts";
+import { DeskStateStore, UNKNOWN } from "../desk/state-store.ts";
+import type { DeskProfile } from "../format/desk-profile.ts";
+import { DEFAULT_WHEN_SILENT, type WhenSilent } from "../format/show.ts";
+import { Budget } from "../guard/budget.ts";
+import { type DeskCommand, KeptCommands } from "../held/kept-commands.ts";
+import type { MidiParser } from "../midi/parser.ts";
+
+/** Messages a second towards a desk, and how many may go at once. */
+const DESK_MESSAGES_PER_S = 50_000;
+const DESK_BURST = 5000;
+
+export interface HeldBack {
+  readonly a: number;
+  readonly value: number;
+  readonly cause: number;
+  /** Its datagrams, where they cannot be made anew later. */
+  readonly prepared: DeskCommand | null;
+}
+
+/** Commands that wait for their answer at the most; older ones count as answered. */
+const MAX_ASKED = 1024;
+
+/** In the place of a state: it was a heartbeat, a query or a subscription. */
+export const UPKEEP_ASKED = -2;
+
+/** A command that a desk has yet to answer: its row of traffic, and the state it changes (-1 = none). */
+export interface Asked {
+  readonly row: number;
+  readonly state: number;
+  readonly atMs: number;
+}
+
+export class DeskRuntime {
+  readonly id: string;
+  readonly profile: DeskProfile;
+  readonly store: DeskStateStore;
+  readonly link: DeskLink;
+  readonly budget = new Budget(DESK_MESSAGES_PER_S, DESK_BURST);
+  /** Newest value per action, or per action and numbers, that the budget held back. */
+  readonly heldBack = new Map<number | string, HeldBack>();
+  /** Controls that show or drive a value: surface and control in turn. Made anew with the context. */
+  watchers = new Map<number, number[]>();
+  address: string;
+  /** Its index in the show, as of the last bytes from it. */
+  index = 0;
+  /** Reads the bytes of a MIDI desk; made at the first of them. */
+  parser: MidiParser | null = null;
+  /** What commands become while it is silent. */
+  whenSilent: WhenSilent = DEFAULT_WHEN_SILENT;
+  /** It does not answer, and its commands are not sent into the dark. */
+  isBlocked = false;
+  /** True where a command is its bytes and nothing more, which is nearly always. */
+  isPlain = true;
+  /** Newest command for each value, to be sent when it answers again. */
+  readonly kept = new KeptCommands();
+  readonly #answers: boolean;
+  #asked: Asked[] = [];
+
+  constructor(compiled: CompiledDesk) {
+    this.#answers = compiled.replies !== null;
+    this.id = compiled.id;
+    this.profile = compiled.profile;
+    this.store = new DeskStateStore(compiled);
+    this.link = new DeskLink(compiled.profile);
+    this.address = addressOf(compiled);
+    this.setWhenSilent(compiled);
+  }
+
+  setWhenSilent({ desk }: CompiledDesk): void {
+    this.whenSilent = desk.whenSilent ?? DEFAULT_WHEN_SILENT;
+    this.settleHealth();
+  }
+
+  /** To be called when its health may have changed. */
+  settleHealth(): void {
+    const { health } = this.link.state;
+    // Where commands wait and it has not been heard, it is as silent as it was for the engine that kept them.
+    const away = health === "silent" || health === "refusing" || (health === "waiting" && this.kept.size > 0);
+    this.isBlocked = away && this.whenSilent !== "send";
+    this.isPlain = !this.isBlocked && !this.#answers;
+    if (away) this.#asked = [];
+  }
+
+  /** Takes over what waits for it from an engine that died. */
+  restoreKept(commands: readonly DeskCommand[]): void {
+    this.kept.restore(commands);
+    this.settleHealth();
+  }
+
+  /** A command was sent. */
+  asked(row: number, state: number, atMs: number): void {
+    if (!this.#answers) return;
+    this.#asked.push({ row, state, atMs });
+    if (this.#asked.length > MAX_ASKED) this.#asked.shift();
+  }
+
+  /** The oldest command without an answer, which has one now. */
+  answered(): Asked | undefined {
+    return this.#asked.shift();
+  }
+
+  /** The page that is up, or null where the desk has not said. */
+  pageUp(compiled: CompiledDesk): number | null {
+    const page = compiled.page;
+    if (!page || this.store.source[page.base] === UNKNOWN) return null;
+    return this.store.number(page.base);
+  }
+}
+
+export function addressOf(compiled: CompiledDesk): string {
+  const { host, port, listenPort, over } = compiled.desk;
+  return `${host} ${port} ${listenPort} ${over}`;
+}

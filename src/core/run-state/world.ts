@@ -1,0 +1,259 @@
+/** Everything the parts of the path share: the compiled show and what is known while it runs. */
+
+import { UNKNOWN } from "../desk/state-store.ts";
+import type { Mapping } from "../format/show.ts";
+import { keepLayers, type LayersUp, layerStack, NO_LAYERS } from "../gesture/layers.ts";
+import { Delays } from "../held/delays.ts";
+import { HeldPresses } from "../held/held-presses.ts";
+import { PART_CHANNEL } from "../mapping/bindings.ts";
+import type { CompiledShow } from "../mapping/compile.ts";
+import type { TimedState } from "../shape/timed.ts";
+import { TrafficRing } from "../trace/traffic-ring.ts";
+import { Context, type Facts } from "./context.ts";
+import { addressOf, DeskRuntime } from "./desk-runtime.ts";
+import type { Outbox } from "./outbox.ts";
+import { SurfaceState } from "./surface-state.ts";
+
+export interface World {
+  context: Context;
+  surfaces: SurfaceState[];
+  desks: DeskRuntime[];
+  layers: LayersUp;
+  readonly held: HeldPresses;
+  readonly ring: TrafficRing;
+  readonly outbox: Outbox;
+  readonly delays: Delays;
+  /** Status, number and value of the message in hand; -1 = none. */
+  readonly message: Int32Array;
+  /** The position of the control in hand, 0..1. In a typed array for the same reason as `now`. */
+  readonly travel: Float64Array;
+  /** For each control of the show: bit 0 = commands bypassed, bit 1 = feedback bypassed. */
+  bypassed: Uint8Array;
+  /** Where each mapping that steps through a list of sets stands in it, by its id. */
+  readonly setIndexes: Map<string, number>;
+  /** What shapes remember, by action and the value it changes. */
+  shapes: Map<number, TimedState>;
+  /** Times of the last taps of the tempo, in ms. */
+  taps: number[];
+  /** State of the random numbers; the same seed gives the same run. */
+  random: number;
+  /** The present time in ms. In a typed array, because a number in a field is boxed anew each time it is passed on. */
+  readonly now: Float64Array;
+}
+
+export const COMMANDS_BYPASSED = 1;
+export const FEEDBACK_BYPASSED = 2;
+
+/** In the place of a message: there is none in hand. */
+export const NO_MESSAGE = -1;
+const DEFAULT_SEED = 0x2545_f491;
+
+export interface WorldOptions {
+  ring?: TrafficRing | undefined;
+  /** Any whole number but 0. */
+  seed?: number | undefined;
+}
+
+export function newWorld(compiled: CompiledShow, outbox: Outbox, options: WorldOptions = {}): World {
+  const world: Omit<World, "context"> & { context?: Context } = {
+    surfaces: compiled.surfaces.map((s, i) => new SurfaceState(s, i)),
+    desks: compiled.desks.map((d) => new DeskRuntime(d)),
+    layers: NO_LAYERS,
+    held: new HeldPresses(),
+    ring: options.ring ?? new TrafficRing(),
+    outbox,
+    delays: new Delays(),
+    message: new Int32Array(3).fill(NO_MESSAGE),
+    bypassed: new Uint8Array(compiled.controlCount),
+    setIndexes: new Map(),
+    shapes: new Map(),
+    taps: [],
+    random: options.seed ?? DEFAULT_SEED,
+    now: new Float64Array(1),
+    travel: new Float64Array(1),
+  };
+  const whole = world as World;
+  whole.context = new Context(compiled, factsOf(whole));
+  tellPlain(whole);
+  startHouse(whole);
+  return whole;
+}
+
+/** Puts a newly compiled show in the place of the old one; what is known of surfaces and desks that stay is kept. */
+export function replaceShow(world: World, compiled: CompiledShow): void {
+  const surfaces = new Map(world.surfaces.map((s) => [s.id, s]));
+  const desks = new Map(world.desks.map((d) => [d.id, d]));
+  const old = world.context.compiled;
+  const oldHouse = world.desks[old.house];
+  const before = new Map(world.context.compiled.surfaces.map((s) => [s.id, s.surface.out.kind]));
+  const renumbered = (m: number) => sameMapping(old.show.mappings[m], compiled);
+  world.surfaces = compiled.surfaces.map((s, i) => {
+    const known = surfaces.get(s.id);
+    if (known?.kind !== s.kind || known.controlCount !== s.profile.controls.length)
+      return new SurfaceState(s, i, known);
+    if (before.get(s.id) !== s.surface.out.kind) known.setPort(s.surface.out.kind);
+    known.index = i;
+    known.compiled = s;
+    if (known.reader) known.reader.compiled = s;
+    known.renumberGestures(renumbered);
+    return known;
+  });
+  world.desks = compiled.desks.map((d) => {
+    const known = desks.get(d.id);
+    const same = known?.profile === d.profile && known.address === addressOf(d) && !d.inside;
+    if (same) known.setWhenSilent(d);
+    return same ? known : new DeskRuntime(d);
+  });
+  world.layers = keepLayers(world.layers, compiled.show.layers);
+  world.bypassed = new Uint8Array(compiled.controlCount);
+  world.shapes = new Map();
+  world.context = new Context(compiled, factsOf(world));
+  tellPlain(world);
+  if (oldHouse) takeOverHouse(old, oldHouse, world);
+  startHouse(world);
+}
+
+/** The number of this mapping in another show, where it is on and still listens to the same; else -1. */
+function sameMapping(mapping: Mapping | undefined, compiled: CompiledShow): number {
+  const m = mapping ? (compiled.mappingOf.get(mapping.id) ?? -1) : -1;
+  const now = compiled.show.mappings[m];
+  const isSame =
+    now?.on && now.surface === mapping?.surface && now.control === mapping.control && now.gesture === mapping.gesture;
+  return isSame ? m : -1;
+}
+
+/** Surfaces from which nothing is routed and that have no ranges: every message is a control by itself, or nobody's. */
+function tellPlain({ surfaces, context }: World): void {
+  surfaces.forEach((surface, s) => {
+    const routed = context.compiled.routes.some((r) => r.fromSurface === s);
+    surface.isPlain = surface.compiled.ranges === null && !routed;
+  });
+}
+
+/** What the house knew of layers, banks, variables and groups goes with their ids, wherever they stand now. */
+function takeOverHouse(old: CompiledShow, { store }: DeskRuntime, world: World): void {
+  const { show } = world.context.compiled;
+  const lists: [state: string, before: readonly { id: string }[], now: readonly { id: string }[]][] = [
+    ["layer", old.show.layers, show.layers],
+    ["bank", old.show.banks ?? [], show.banks ?? []],
+    ["variable", old.show.variables ?? [], show.variables ?? []],
+    ["bypass", old.show.groups ?? [], show.groups ?? []],
+    ["tempo", [{ id: "" }], [{ id: "" }]],
+  ];
+  for (const [state, before, now] of lists) {
+    const base = old.desks[old.house]!.states.get(state)?.base;
+    now.forEach(({ id }, index) => {
+      const from = before.findIndex((x) => x.id === id);
+      if (base === undefined || from < 0 || !store.isKnown(base + from)) return;
+      setHouseValue(world, state, index, store.number(base + from));
+    });
+  }
+}
+
+function factsOf(world: World): Facts {
+  return {
+    page: (d) => world.desks[d]!.pageUp(world.context.compiled.desks[d]!),
+    selection: (d) => {
+      const { selection } = world.context.compiled.desks[d]!;
+      const { store } = world.desks[d]!;
+      return selection && store.source[selection.base] !== UNKNOWN ? store.number(selection.base) : null;
+    },
+    value: (d, index) => {
+      const { store } = world.desks[d]!;
+      return store.isKnown(index) ? store.effective(index, world.now[0]!) : Number.NaN;
+    },
+    bankFirst: (bank) => houseValue(world, "bank", bank) ?? world.context.compiled.show.banks![bank]!.first,
+    isPressed: (control) => {
+      const { surfaces, controlSurface } = world.context.compiled;
+      const s = controlSurface[control]!;
+      return world.surfaces[s]!.pressed[control - surfaces[s]!.firstControl] === 1;
+    },
+    messagePart: (part) => {
+      const status = world.message[0]!;
+      if (status === NO_MESSAGE) return Number.NaN;
+      return part === PART_CHANNEL ? (status & 15) + 1 : world.message[part]!;
+    },
+  };
+}
+
+/** A value the house keeps, by its index among those of its kind, counted from 0; undefined = not known. */
+export function houseValue(world: World, state: string, index: number): number | undefined {
+  const { compiled } = world.context;
+  const base = compiled.desks[compiled.house]?.states.get(state)?.base;
+  if (base === undefined) return undefined;
+  const { store } = world.desks[compiled.house]!;
+  return store.isKnown(base + index) ? store.number(base + index) : undefined;
+}
+
+/** Sets a value of the house and marks every control that shows it. */
+export function setHouseValue(world: World, state: string, index: number, value: number): void {
+  const { compiled } = world.context;
+  const base = compiled.desks[compiled.house]?.states.get(state)?.base;
+  if (base === undefined) return;
+  world.desks[compiled.house]!.store.report(base + index, value, world.now[0]!);
+  markWatchers(world, compiled.house, base + index);
+}
+
+/** Gives every value of the house that was never set the one it starts with, and takes over what was set. */
+function startHouse(world: World): void {
+  const { show } = world.context.compiled;
+  const start = (state: string, index: number, value: number) => {
+    if (houseValue(world, state, index) === undefined) setHouseValue(world, state, index, value);
+  };
+  show.banks?.forEach((bank, i) => {
+    start("bank", i, bank.first);
+  });
+  show.variables?.forEach((variable, i) => {
+    start("variable", i, variable.start);
+  });
+  show.groups?.forEach((_, i) => {
+    start("bypass", i, 0);
+  });
+  tellLayers(world);
+  settleBypass(world);
+}
+
+/** Tells the house's state which layers are up. */
+export function tellLayers(world: World): void {
+  const up = new Set(layerStack(world.layers));
+  world.context.compiled.show.layers.forEach((layer, i) => {
+    const on = up.has(layer.id) ? 1 : 0;
+    if (houseValue(world, "layer", i) !== on) setHouseValue(world, "layer", i, on);
+  });
+}
+
+/** Works out which controls are bypassed from the groups that are. */
+export function settleBypass(world: World): void {
+  world.bypassed.fill(0);
+  world.context.compiled.groupControls.forEach((controls, g) => {
+    const bits = houseValue(world, "bypass", g) ?? 0;
+    for (const control of controls) world.bypassed[control]! |= bits;
+  });
+}
+
+/** Layers that are up, as indexes in the show, the lowest first. */
+export function layersUp(world: World): number[] {
+  const { layerOf } = world.context.compiled;
+  return layerStack(world.layers).flatMap((id) => layerOf.get(id) ?? []);
+}
+
+/** Marks every control that shows or drives this value of desk d. */
+export function markWatchers(world: World, d: number, index: number): void {
+  const watchers = world.desks[d]!.watchers.get(index);
+  if (!watchers) return;
+  for (let i = 0; i < watchers.length; i += 2) {
+    const surface = world.surfaces[watchers[i]!]!;
+    surface.dirty.add(watchers[i + 1]!);
+    surface.moved.add(watchers[i + 1]!);
+  }
+}
+
+/** The next random number, 0 to below 1 (xorshift, 32 bits). */
+export function nextRandom(world: World): number {
+  let x = world.random;
+  x ^= x << 13;
+  x ^= x >>> 17;
+  x ^= x << 5;
+  world.random = x;
+  return (x >>> 0) / 0x1_0000_0000;
+}

@@ -1,0 +1,72 @@
+/** What became of a message, in English. */
+import { wayToCatch } from "../../core/shape/takeover.ts";
+import { SHOWN as SHOWN_CODES, type Shown } from "../../core/trace/outcome.ts";
+import type { Language } from "../language.ts";
+
+const percent = (value01: number) => `${Math.round(value01 * 100)} %`;
+const ms = (value: number) => Math.max(1, Math.round(value));
+
+const WAYS = { raise: "raise", lower: "lower" } as const;
+
+export const SHOWN: Language["shown"] = { light: "light", motor: "motor", ring: "ring", text: "text" };
+
+const shownBy = (code: number): string => {
+  const found = (Object.keys(SHOWN_CODES) as Shown[]).find((s) => SHOWN_CODES[s] === code);
+  return SHOWN[found ?? "light"];
+};
+
+export const OUTCOMES: Language["outcomes"] = {
+  sent: (f) => f.mapping || "sent",
+  noControl: () => "nothing sent: the surface has no control for this message",
+  noMapping: () => "nothing sent: not mapped",
+  mappingOff: (f) => `nothing sent: ${f.mapping} is switched off`,
+  notHere: (f) => `nothing sent: ${f.mapping} holds on another layer or page`,
+  waitingToCatch: (f) => `waiting: ${WAYS[wayToCatch(f.a, f.b)]} to ${percent(f.b)} to catch`,
+  released: () => "release: nothing to let go",
+  outOfRange: (f) => `nothing sent: the desk has no ${f.parameter(f.b)} ${f.a}`,
+  pageUnknown: () => "nothing sent: the desk has not said which page is up",
+  noActions: (f) => `nothing sent: ${f.mapping} has no action that is on`,
+  looped: () => "stopped: the surface was hearing its own lights",
+  malformed: (f) => `ignored: ${f.length === 0 ? f.a : f.length} bytes that are not a valid message`,
+  noCrossing: () => "nothing sent: a switch acts where the fader crosses its middle",
+  notAControl: () => "not from a control",
+  partOfValue: () => "one half of a value; the other decides",
+  selectionUnknown: () => "nothing sent: the desk has not said what is selected",
+  valueUnknown: () => "nothing sent: the value it follows is not known",
+  bypassed: () => "nothing sent: out of service",
+  waitingForGesture: () => "waiting: tap, hold or double tap",
+  conditionFalse: (f) =>
+    `nothing sent: ${f.mapping}’s condition is not met${f.condition === "" ? "" : `: ${f.condition}`}`,
+  shaped: () => "nothing sent: its shape leaves the value as it was",
+  delayed: (f) => `${f.mapping}, in ${f.a} ms`,
+  endOfList: (f) => `nothing sent: ${f.mapping} is at the end of its list`,
+  keptForDesk: (f) => `${f.mapping}: kept until the desk answers`,
+  deskSilent: () => "nothing sent: the desk does not answer",
+  routed: () => "passed on",
+  refused: (f) => `refused: ${f.reason || "it was not understood"}`,
+  reported: (f) => (f.a === 1 ? "one value changed" : `${f.a} values changed`),
+  confirmed: (f) => `answered in ${ms(f.a)} ms`,
+  unheard: () => "ignored: the desk’s profile does not know this message",
+  pulse: (f) => `heartbeat, ${ms(f.a)} ms`,
+  unchanged: () => "nothing new",
+  deskRefused: () => "refused by the desk",
+  stream: () => "meters",
+  dueLater: (f) => `carried out in ${Math.round(f.a)} ms, as its time tag says`,
+  action: (f) => f.mapping || "action",
+  letGo: (f) => (f.mapping ? `${f.mapping} let go` : "let go"),
+  upkeep: () => "subscription, query or heartbeat",
+  passedOn: () => "passed on by a route",
+  ownMessage: (f) => f.mapping || "a message of your own",
+  light: (f) => shownBy(f.b),
+};
+
+export const NEAR_MISSES: Language["nearMisses"] = {
+  channel: (wanted) => `it waits for channel ${wanted}`,
+  number: (wanted) => `it waits for number ${wanted}`,
+  kind: (wanted) => `it waits for a ${wanted}`,
+  layer: (wanted) => `it holds on the layer ${wanted}`,
+  page: (wanted) => `it holds on page ${wanted}`,
+  off: () => "it is switched off",
+  bypassed: () => "it is out of service",
+  condition: (wanted) => `its condition is not met${wanted === "" ? "" : `: ${wanted}`}`,
+};

@@ -1,0 +1,42 @@
+/** Problems as sentences: where, what, and what to do. */
+import type { Path, Problem } from "../core/format/problem.ts";
+import { ENGLISH } from "./english.ts";
+import type { ProblemEntry } from "./language.ts";
+import { type Whereabouts, whereWords } from "./where.ts";
+
+function entryOf(problem: Problem): ProblemEntry<Problem> {
+  return ENGLISH.problems[problem.code] as unknown as ProblemEntry<Problem>;
+}
+
+/** What is wrong, as a clause without a place or a full stop. */
+export function problemClause(problem: Problem): string {
+  return entryOf(problem).says(problem);
+}
+
+/** What to do about it; empty where the sentence itself says so. */
+export function problemHint(problem: Problem): string {
+  return entryOf(problem).remedy ?? "";
+}
+
+/** A whole sentence with its place in the words of the document: "Pad 4, Press, second action: channel 99: the desk …". */
+export function problemWords(problem: Problem, whereabouts: Whereabouts = {}): string {
+  const where = capital(whereWords(placeOf(problem), whereabouts));
+  const clause = problemClause(problem);
+  return `${where ? `${where}: ${clause}` : capital(clause)}.`;
+}
+
+/** The sentence, and behind it what to do. */
+export function problemAdvice(problem: Problem, whereabouts: Whereabouts = {}): string {
+  return [problemWords(problem, whereabouts), problemHint(problem)].filter(Boolean).join(" ");
+}
+
+/** Problems that name their number need no place below the action it belongs to. */
+function placeOf({ code, path }: Problem): Path {
+  const bindings = path.indexOf("bindings");
+  const saysItself = code === "out-of-range" || code === "missing-number";
+  return bindings >= 0 && saysItself ? path.slice(0, bindings) : path;
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
