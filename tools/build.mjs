@@ -29,12 +29,22 @@ function stampOf(folders, files) {
 const PARTS = {
   pages: () =>
     stampOf(
-      ["src/core", "src/pages", "src/islands", "src/layouts", "src/styles", "public"],
+      ["src/core", "src/words", "src/pages", "src/islands", "src/layouts", "src/styles", "public"],
       ["astro.config.mjs", "package-lock.json", "src/server/json-answer.ts"],
     ),
   bundles: () =>
     stampOf(
-      ["src/core", "src/engine", "src/server", "src/standins", "src/cli", "tests/bench", "profiles", "examples"],
+      [
+        "src/core",
+        "src/words",
+        "src/engine",
+        "src/server",
+        "src/standins",
+        "src/cli",
+        "tests/bench",
+        "profiles",
+        "examples",
+      ],
       ["package-lock.json", "tools/build.mjs"],
     ),
 };

@@ -5,6 +5,7 @@ import type { Mapping } from "../format/show.ts";
 import { keepLayers, type LayersUp, layerStack, NO_LAYERS } from "../gesture/layers.ts";
 import { Delays } from "../held/delays.ts";
 import { HeldPresses } from "../held/held-presses.ts";
+import { type HouseValues, houseIndex, keptValue, startValues, valuesThatStay } from "../house/house-values.ts";
 import { PART_CHANNEL } from "../mapping/bindings.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
 import type { TimedState } from "../shape/timed.ts";
@@ -84,7 +85,7 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
   const surfaces = new Map(world.surfaces.map((s) => [s.id, s]));
   const desks = new Map(world.desks.map((d) => [d.id, d]));
   const old = world.context.compiled;
-  const oldHouse = world.desks[old.house];
+  const oldHouse = houseOf(world);
   const before = new Map(world.context.compiled.surfaces.map((s) => [s.id, s.surface.out.kind]));
   const renumbered = (m: number) => sameMapping(old.show.mappings[m], compiled);
   world.surfaces = compiled.surfaces.map((s, i) => {
@@ -109,7 +110,9 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
   world.shapes = new Map();
   world.context = new Context(compiled, factsOf(world));
   tellPlain(world);
-  if (oldHouse) takeOverHouse(old, oldHouse, world);
+  if (oldHouse)
+    for (const { state, index, value } of valuesThatStay(oldHouse, old.show, compiled.show))
+      setHouseValue(world, state, index, value);
   startHouse(world);
 }
 
@@ -128,26 +131,6 @@ function tellPlain({ surfaces, context }: World): void {
     const routed = context.compiled.routes.some((r) => r.fromSurface === s);
     surface.isPlain = surface.compiled.ranges === null && !routed;
   });
-}
-
-/** What the house knew of layers, banks, variables and groups goes with their ids, wherever they stand now. */
-function takeOverHouse(old: CompiledShow, { store }: DeskRuntime, world: World): void {
-  const { show } = world.context.compiled;
-  const lists: [state: string, before: readonly { id: string }[], now: readonly { id: string }[]][] = [
-    ["layer", old.show.layers, show.layers],
-    ["bank", old.show.banks ?? [], show.banks ?? []],
-    ["variable", old.show.variables ?? [], show.variables ?? []],
-    ["bypass", old.show.groups ?? [], show.groups ?? []],
-    ["tempo", [{ id: "" }], [{ id: "" }]],
-  ];
-  for (const [state, before, now] of lists) {
-    const base = old.desks[old.house]!.states.get(state)?.base;
-    now.forEach(({ id }, index) => {
-      const from = before.findIndex((x) => x.id === id);
-      if (base === undefined || from < 0 || !store.isKnown(base + from)) return;
-      setHouseValue(world, state, index, store.number(base + from));
-    });
-  }
 }
 
 function factsOf(world: World): Facts {
@@ -176,39 +159,31 @@ function factsOf(world: World): Facts {
   };
 }
 
+function houseOf({ context, desks }: World): HouseValues | null {
+  const { compiled } = context;
+  const desk = compiled.desks[compiled.house];
+  return desk ? { states: desk.states, store: desks[compiled.house]!.store } : null;
+}
+
 /** A value the house keeps, by its index among those of its kind, counted from 0; undefined = not known. */
 export function houseValue(world: World, state: string, index: number): number | undefined {
-  const { compiled } = world.context;
-  const base = compiled.desks[compiled.house]?.states.get(state)?.base;
-  if (base === undefined) return undefined;
-  const { store } = world.desks[compiled.house]!;
-  return store.isKnown(base + index) ? store.number(base + index) : undefined;
+  const house = houseOf(world);
+  return house ? keptValue(house, state, index) : undefined;
 }
 
 /** Sets a value of the house and marks every control that shows it. */
 export function setHouseValue(world: World, state: string, index: number, value: number): void {
-  const { compiled } = world.context;
-  const base = compiled.desks[compiled.house]?.states.get(state)?.base;
-  if (base === undefined) return;
-  world.desks[compiled.house]!.store.report(base + index, value, world.now[0]!);
-  markWatchers(world, compiled.house, base + index);
+  const house = houseOf(world);
+  const at = house ? houseIndex(house, state, index) : -1;
+  if (at < 0) return;
+  house!.store.report(at, value, world.now[0]!);
+  markWatchers(world, world.context.compiled.house, at);
 }
 
 /** Gives every value of the house that was never set the one it starts with, and takes over what was set. */
 function startHouse(world: World): void {
-  const { show } = world.context.compiled;
-  const start = (state: string, index: number, value: number) => {
+  for (const { state, index, value } of startValues(world.context.compiled.show))
     if (houseValue(world, state, index) === undefined) setHouseValue(world, state, index, value);
-  };
-  show.banks?.forEach((bank, i) => {
-    start("bank", i, bank.first);
-  });
-  show.variables?.forEach((variable, i) => {
-    start("variable", i, variable.start);
-  });
-  show.groups?.forEach((_, i) => {
-    start("bypass", i, 0);
-  });
   tellLayers(world);
   settleBypass(world);
 }

@@ -7,6 +7,7 @@ import { Chip, Key } from "../components/controls.tsx";
 import { StateMark } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { usePageWords } from "../live/what-is-up.ts";
 import { KeysPlay } from "./KeysPlay.tsx";
 import type { PLACES, Place } from "./places.ts";
 
@@ -139,21 +140,6 @@ function Layers() {
       {checks > 0 ? <span className="text-care">· {checks === 1 ? "1 check" : `${checks} checks`}</span> : null}
       <Key>G</Key>
     </button>
-  );
-}
-
-/** The page that is up at the first desk that has pages. */
-export function usePageWords(): { desk: string; words: string } | null {
-  return useLive(
-    useShallow((l) => {
-      const desk = l.compiled.desks.find((d) => d.page);
-      if (!desk) return null;
-      const page = l.desks[desk.id]?.page ?? null;
-      const names = desk.states.get(desk.pageParameter?.names ?? "");
-      const name =
-        names && page !== null ? l.values[desk.id]?.value[names.base + page - (desk.pageParameter?.from ?? 1)] : "";
-      return { desk: desk.desk.name, words: page === null ? "not known" : `${page} ${name ?? ""}`.trim() };
-    }),
   );
 }
 

@@ -1,12 +1,6 @@
 import { Keyboard } from "lucide-react";
-import { useLive, usePage, usePageStore } from "../live/store.ts";
-
-/** True where a surface that is drawn on the screen can be played by the computer's keys. */
-export function useHasKeys(): boolean {
-  return useLive((l) =>
-    l.compiled.surfaces.some((s) => s.surface.in.kind === "screen" && s.profile.controls.some((c) => c.keys)),
-  );
-}
+import { usePage, usePageStore } from "../live/store.ts";
+import { useHasKeys } from "../live/what-is-up.ts";
 
 /** Whether the computer's keys play here too, or do what they do in the application. */
 export function KeysPlay() {

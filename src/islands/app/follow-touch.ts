@@ -1,12 +1,11 @@
 /** "Go where I touch" and Learn: the control that hands move, anywhere, becomes the chosen one. */
 
-import type { CompiledShow } from "../../core/mapping/compile.ts";
 import { parseHexBytes } from "../../core/midi/hex.ts";
-import { type HeardMessage, type LearnCandidate, type Learned, learn } from "../../core/surface/learn.ts";
-import { sameControl } from "../../core/surface/learnt-control.ts";
+import { type HeardMessage, learn } from "../../core/surface/learn.ts";
 import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
 import type { PageActions } from "../live/actions.ts";
 import type { LiveState } from "../live/apply-changes.ts";
+import { controlOf } from "../live/learned.ts";
 import type { PageState, PageStore } from "../live/store.ts";
 
 /** How long Learn listens after the first message, in ms: long enough to tell a fader from its neighbour. */
@@ -98,18 +97,6 @@ class LearnWindow {
     this.#actions.choose(best.surface, best.control);
     requestAnimationFrame(() => document.getElementById("function-search")?.focus());
   }
-}
-
-export interface LearnedNow extends Learned {
-  /** True where the best candidate is a control of its surface's profile. */
-  readonly known: boolean;
-}
-
-/** The control of a surface that sends what Learn found. */
-export function controlOf(compiled: CompiledShow, found: LearnCandidate): { surface: string; control: string } | null {
-  const surface = compiled.surfaces.find((s) => s.id === found.source);
-  const control = surface && sameControl(surface.profile, found.sends);
-  return surface && control ? { surface: surface.id, control: control.id } : null;
 }
 
 /** The first control that was pressed or moved between two states; levels the desk changed do not count. */

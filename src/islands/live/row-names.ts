@@ -1,7 +1,7 @@
 /** The names that rows of traffic are told with, as the show and its desks have them now. */
 import type { DeviceNames, MappingNames, PlainNames, RowNames } from "../../words/traffic.ts";
-import { mappingLabel } from "../surface/control-view.ts";
 import type { LiveState } from "./apply-changes.ts";
+import { mappingLabel } from "./mapping-label.ts";
 
 type Named = Pick<LiveState, "show" | "compiled" | "context" | "values">;
 

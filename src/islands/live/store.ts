@@ -2,8 +2,8 @@
 import { createContext, useContext } from "react";
 import { createStore, type StoreApi, useStore } from "zustand";
 import type { BrowserDevice, Snapshot } from "../../core/live/protocol.ts";
-import type { LearnedNow } from "../app/follow-touch.ts";
 import { fromSnapshot, type LiveState } from "./apply-changes.ts";
+import type { LearnedNow } from "./learned.ts";
 
 export type Connection = "open" | "closed";
 

@@ -1,8 +1,8 @@
 import { candidateKey } from "../../core/surface/learn.ts";
 import { sendsWords } from "../../words/mappings.ts";
-import { controlOf } from "../app/follow-touch.ts";
 import { Button, Key } from "../components/controls.tsx";
 import { useActions } from "../live/actions.ts";
+import { controlOf } from "../live/learned.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 
 /** While Learn listens: what to do, and what was heard that no surface knows. */

@@ -1,12 +1,11 @@
 import { useEffect, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
-import { usePageWords } from "../app/Header.tsx";
-import { useHasKeys } from "../app/KeysPlay.tsx";
 import { Button } from "../components/controls.tsx";
 import { DeskHealth } from "../components/DeskHealth.tsx";
 import { StateMark, seconds } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
+import { useHasKeys, usePageWords } from "../live/what-is-up.ts";
 import { controlView } from "../surface/control-view.ts";
 import { SurfaceView } from "../surface/SurfaceView.tsx";
 

@@ -14,6 +14,7 @@ import { DARK, lightOf } from "../../core/surface/palette.ts";
 import { valueWords } from "../../core/surface/value-words.ts";
 import { scopeWords } from "../../words/mappings.ts";
 import type { LiveState } from "../live/apply-changes.ts";
+import { mappingLabel } from "../live/mapping-label.ts";
 
 export interface ControlView {
   readonly state: ControlState | "elsewhere";
@@ -112,18 +113,6 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
     actions: compiled.actionStart[m + 1]! - compiled.actionStart[m]!,
     catching: WAYS[takeoverState(now?.position ?? -1, catches ? now.target : -1, !catches).state],
   };
-}
-
-/** The mapping's own name, or what the desk calls the thing it drives, or the function's name. */
-export function mappingLabel(live: Pick<LiveState, "show" | "compiled" | "context" | "values">, m: number): string {
-  const mapping = live.show.mappings[m]!;
-  if (mapping.name) return mapping.name;
-  const a = live.compiled.actionStart[m]!;
-  if (a === live.compiled.actionStart[m + 1]) return "no action";
-  const action = live.compiled.actions[a]!;
-  const index = live.context.sibling(a, "label");
-  const name = index >= 0 ? live.values[action.desk.id]?.value[index] : null;
-  return typeof name === "string" && name !== "" ? name : action.fn.fn.name;
 }
 
 const BEND = 0xe0;
