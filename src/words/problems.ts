@@ -2,7 +2,7 @@
 import type { Path, Problem } from "../core/format/problem.ts";
 import { ENGLISH } from "./english.ts";
 import type { ProblemEntry } from "./language.ts";
-import { type Whereabouts, whereWords } from "./where.ts";
+import { nameOf, type Whereabouts, whereWords } from "./where.ts";
 
 function entryOf(problem: Problem): ProblemEntry<Problem> {
   return ENGLISH.problems[problem.code] as unknown as ProblemEntry<Problem>;
@@ -21,7 +21,7 @@ export function problemHint(problem: Problem): string {
 /** A whole sentence with its place in the words of the document: "Pad 4, Press, second action: channel 99: the desk …". */
 export function problemWords(problem: Problem, whereabouts: Whereabouts = {}): string {
   const where = capital(whereWords(placeOf(problem), whereabouts));
-  const clause = problemClause(problem);
+  const clause = problemClause(named(problem, whereabouts));
   return `${where ? `${where}: ${clause}` : capital(clause)}.`;
 }
 
@@ -30,8 +30,16 @@ export function problemAdvice(problem: Problem, whereabouts: Whereabouts = {}): 
   return [problemWords(problem, whereabouts), problemHint(problem)].filter(Boolean).join(" ");
 }
 
-/** Problems that name their number need no place below the action it belongs to. */
-function placeOf({ code, path }: Problem): Path {
+/** What is in use has a name of its own, which people know it by. */
+function named(problem: Problem, { document }: Whereabouts): Problem {
+  return problem.code === "in-use" ? { ...problem, id: nameOf(document, problem.id) ?? problem.id } : problem;
+}
+
+/** Problems that name their number, or their field, need no place below what that belongs to. */
+function placeOf(problem: Problem): Path {
+  const { code, path } = problem;
+  if (code === "not-valid" && problem.expected.is === "known" && path.at(-1) === problem.expected.field)
+    return path.slice(0, -1);
   const bindings = path.indexOf("bindings");
   const saysItself = code === "out-of-range" || code === "missing-number";
   return bindings >= 0 && saysItself ? path.slice(0, bindings) : path;

@@ -116,6 +116,8 @@ export function whereWords(path: Path, { document, profiles }: Whereabouts = {})
     else if (typeof key === "number") words.push(ENGLISH.ordinal(key));
     else if (!SILENT.has(key)) words.push(FIELDS[key] ?? spaced(key));
   }
+  const last = path.at(-1);
+  if (words.length === 0 && typeof last === "string") return spaced(last);
   return words.join(", ");
 }
 
@@ -169,6 +171,16 @@ function controlName(
       "name",
     ) ?? control
   );
+}
+
+/** The name of the entity with this id in any list of a document; undefined = it has none. */
+export function nameOf(document: unknown, id: string): string | undefined {
+  const lists = Object.values(typeof document === "object" && document !== null ? document : {}).filter(Array.isArray);
+  const name = textOf(
+    lists.flat().find((e: unknown) => textOf(e, "id") === id),
+    "name",
+  );
+  return name === "" ? undefined : name;
 }
 
 function child(value: unknown, key: string | number): unknown {

@@ -25,7 +25,7 @@ test("MIDI garbage and malformed OSC are shown in the list, and the show goes on
   await send(0xf4);
   await send(0x90, 36, 127, 0x80, 36, 64);
   await expect(page.getByRole("listbox", { name: "Messages, newest first" })).toContainText(
-    "ignored: 1 bytes that are no message",
+    "ignored: one byte that is not a valid message",
   );
   await expect.poll(async () => (await desk.playback(1, 1)).on).toBe(true);
   socket.close();
@@ -40,7 +40,7 @@ test("edits that are none, too long, or from another page are refused whole", as
   expect((await velvet.post("/api/edit", { kind: "rename-show", name: "Mine" }, foreign)).status).toBe(403);
   const document = await velvet.put('{"format":"velvet-hinge/show","version":1}');
   expect(document.status).toBe(422);
-  expect(((await document.json()) as { problems: string[] }).problems).toContain("name: expected string.");
+  expect(((await document.json()) as { problems: string[] }).problems).toContain("Name: expected a text.");
   expect(JSON.stringify(await velvet.show())).toBe(before);
 });
 
@@ -57,7 +57,7 @@ test("a live socket of another page is not opened, and one that says nonsense is
   own.on("message", (data) => messages.push(JSON.parse(String(data)) as { kind: string }));
   await once(own, "open");
   own.send('{"kind":"erase"}');
-  await expect.poll(() => messages.find((m) => m.kind === "refused")?.reason).toContain("known “kind”");
+  await expect.poll(() => messages.find((m) => m.kind === "refused")?.reason).toContain("This “kind” is not known.");
   await openPlace(page, velvet, "map");
   await page.keyboard.press("`");
   const row = page
@@ -65,7 +65,7 @@ test("a live socket of another page is not opened, and one that says nonsense is
     .locator("[data-row]", { hasText: "a browser" })
     .first();
   await expect(row).toContainText('{"kind":"erase"}');
-  await expect(row).toContainText("refused: kind: expected a known “kind”.");
+  await expect(row).toContainText("refused: This “kind” is not known.");
   await expect(page.getByRole("status").filter({ hasText: "of browsers refused" })).toBeVisible();
   own.close();
 });

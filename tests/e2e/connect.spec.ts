@@ -167,7 +167,7 @@ test("a surface and a desk are added, named and removed, and what is in use is r
   await page.getByRole("button", { name: "Remove Old lights" }).click();
   await expect(page.getByRole("article", { name: "Old lights" })).toHaveCount(0);
   await page.getByRole("button", { name: "Remove Lights", exact: true }).click();
-  await expect(page.getByText("is used by a mapping").first()).toBeVisible();
+  await expect(page.getByText("the desk “Lights” is used by the mapping of").first()).toBeVisible();
   await expect(page.getByRole("article", { name: "Lights", exact: true })).toBeVisible();
 });
 

@@ -83,7 +83,7 @@ test("one action for several playbacks, and a number that is none is refused", a
   expect((await desk.playback(1, 2)).on).toBe(false);
   await list.fill("1, 21");
   await list.press("Enter");
-  await expect(page.getByText("playback 21 is outside 1 to 20")).toBeVisible();
+  await expect(page.getByText("playback 21: the desk has 1 to 20")).toBeVisible();
   await expect(list).toHaveValue("1, 4 to 6");
 });
 
@@ -97,7 +97,7 @@ test("a condition and a chord decide which of two mappings it is", async ({ page
     "elsewhere",
   );
   await dragFader(page, "fader-1", 0, 0.5);
-  await expect(line(page)).toContainText("what Mast lanterns depends on is not so");
+  await expect(line(page)).toContainText("the condition of Mast lanterns is not met: Pad 18 is not held");
   expect((await desk.playback(1, 1)).level).toBe(0);
 });
 

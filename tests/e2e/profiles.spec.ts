@@ -80,7 +80,9 @@ test("a desk of one’s own from nothing: asked, listened to, previewed, mapped 
   await choose(page, editor(page), "How it acts", "follows a level");
   await editor(page).getByRole("button", { name: "playback", exact: true }).click();
   await type(editor(page), "Message 1: address", "/set/playback/1/{lantern}/level");
-  await expect(editor(page)).toContainText("there is no name that can stand in this address: “lantern”"); // not in use
+  await expect(editor(page)).toContainText(
+    "Function “Lantern level”, first message, address: “lantern” cannot stand in this address",
+  ); // not in use
   await type(editor(page), "Message 1: address", "/set/playback/1/{playback}/level");
   await editor(page).getByRole("button", { name: "+ argument" }).click();
   await choose(page, editor(page), "State it changes", "playback level");
@@ -228,10 +230,10 @@ test("a surface of one’s own is learnt control by control, laid out, and its c
   await page.mouse.down();
   await page.mouse.move(box.x + box.width * 4.5, box.y + box.height * 3.5, { steps: 8 });
   await page.mouse.up();
-  const place = async () =>
-    ((await velvet.show()) as unknown as { profiles: { surfaces: { controls: { place: object }[] }[] } }).profiles
-      .surfaces[0]!.controls[0]!.place;
-  await expect.poll(place).toMatchObject({ x: 4, y: 3 });
+  const lies = async () =>
+    ((await velvet.show()) as unknown as { profiles: { surfaces: { controls: { box: object }[] }[] } }).profiles
+      .surfaces[0]!.controls[0]!.box;
+  await expect.poll(lies).toMatchObject({ x: 4, y: 3 });
 
   await look(page, "board");
   await tab(page, /Colours/);
@@ -299,7 +301,9 @@ test("a profile is made from one that ships, exported, refused with its faults, 
   const faulty = structuredClone(profile);
   faulty.functions[0]!.send[0]!.address = "/do/channel/{strip}/level";
   await give(faulty);
-  await expect(page.getByText("functions[0].send[0].address: there is no name")).toBeVisible();
+  await expect(
+    page.getByText(/^Function “.+”, first message, address: “strip” cannot stand in this address/),
+  ).toBeVisible();
   await expect(editor(page)).toBeHidden();
   await give(profile);
   await expect(editor(page).getByLabel("Name of the profile")).toHaveValue("Our sound");

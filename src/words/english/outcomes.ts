@@ -4,6 +4,8 @@ import { SHOWN as SHOWN_CODES, type Shown } from "../../core/trace/outcome.ts";
 import type { Language } from "../language.ts";
 
 const percent = (value01: number) => `${Math.round(value01 * 100)} %`;
+const notValid = (bytes: number) =>
+  bytes === 1 ? "one byte that is not a valid message" : `${bytes} bytes that are not a valid message`;
 const ms = (value: number) => Math.max(1, Math.round(value));
 
 const WAYS = { raise: "raise", lower: "lower" } as const;
@@ -27,7 +29,7 @@ export const OUTCOMES: Language["outcomes"] = {
   pageUnknown: () => "nothing sent: the desk has not said which page is up",
   noActions: (f) => `nothing sent: ${f.mapping} has no action that is on`,
   looped: () => "stopped: the surface was hearing its own lights",
-  malformed: (f) => `ignored: ${f.length === 0 ? f.a : f.length} bytes that are not a valid message`,
+  malformed: (f) => `ignored: ${notValid(f.length === 0 ? f.a : f.length)}`,
   noCrossing: () => "nothing sent: a switch acts where the fader crosses its middle",
   notAControl: () => "not from a control",
   partOfValue: () => "one half of a value; the other decides",
@@ -36,7 +38,7 @@ export const OUTCOMES: Language["outcomes"] = {
   bypassed: () => "nothing sent: out of service",
   waitingForGesture: () => "waiting: tap, hold or double tap",
   conditionFalse: (f) =>
-    `nothing sent: ${f.mapping}’s condition is not met${f.condition === "" ? "" : `: ${f.condition}`}`,
+    `nothing sent: the condition of ${f.mapping} is not met${f.condition === "" ? "" : `: ${f.condition}`}`,
   shaped: () => "nothing sent: its shape leaves the value as it was",
   delayed: (f) => `${f.mapping}, in ${f.a} ms`,
   endOfList: (f) => `nothing sent: ${f.mapping} is at the end of its list`,
