@@ -13,6 +13,7 @@ const show = showWith([mapping("pad-1", toggle(1)), mapping("fader-1", { ...togg
 
 function state(live: Partial<LiveChanges> = {}): LiveState {
   return fromSnapshot({
+    build: "of this test",
     kind: "snapshot",
     show,
     history: { revision: 0, savedAtMs: 0, undo: null, redo: null },

@@ -24,6 +24,8 @@ export interface ApplicationSettings {
   engineFile: URL;
   firstShow(): Show;
   faults: boolean;
+  /** Which build of the program this is, for pages that are older than it. */
+  build: string;
 }
 
 export class Application {
@@ -37,6 +39,7 @@ export class Application {
   readonly #faults: boolean;
   #load = 0;
   /** Bridges as the engine knows them: surface id to "input output". */
+  readonly #build: string;
   readonly #heldNotes = new HeldNotes();
   readonly #bridges = new Map<string, string>();
 
@@ -44,6 +47,7 @@ export class Application {
     this.#store = store;
     this.#library = library;
     this.#faults = settings.faults;
+    this.#build = settings.build;
     this.#mirror = new Mirror(
       library.profiles,
       () => this.hub.changed(),
@@ -124,6 +128,7 @@ export class Application {
   snapshot(): Snapshot {
     return {
       kind: "snapshot",
+      build: this.#build,
       show: this.#store.show,
       history: this.#store.history,
       surfaceProfiles: this.#library.surfaces,

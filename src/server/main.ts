@@ -1,4 +1,5 @@
 /** The server: pages, live socket, database and engine in one process, on one port. */
+import { readFileSync } from "node:fs";
 import { createServer, type ServerResponse } from "node:http";
 import type { Duplex } from "node:stream";
 import { fileURLToPath } from "node:url";
@@ -63,6 +64,7 @@ async function main(): Promise<void> {
     firstShow: () =>
       options.demo ? atStandIns(demoShow as unknown as Show, options.standInPorts) : emptyShow("New show"),
     faults: options.faults,
+    build: buildOf(here),
   });
   const astro = new URL("./server/entry.mjs", here).href;
   const { handler } = (await import(astro)) as { handler: AstroHandler };
@@ -105,6 +107,16 @@ async function main(): Promise<void> {
   };
   process.on("SIGINT", () => void stop());
   process.on("SIGTERM", () => void stop());
+}
+
+/** What tells this build from others: the stamp of the pages, which tools/build.mjs leaves beside the programs. */
+function buildOf(here: URL): string {
+  try {
+    const stamp = JSON.parse(readFileSync(new URL("./stamp.json", here), "utf8")) as { pages?: unknown };
+    return String(stamp.pages);
+  } catch {
+    return "unstamped";
+  }
 }
 
 function listen(server: ReturnType<typeof createServer>, { host, port }: Options): Promise<void> {

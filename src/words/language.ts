@@ -44,14 +44,19 @@ export interface TroubleEntry<T> {
   readonly example: T;
 }
 
-export interface Language {
+/** What is told of something that is wrong. The pages that run a show are drawn without it, and need not load it. */
+export interface FaultWords {
   readonly problems: { readonly [C in ProblemCode]: ProblemEntry<ProblemOf<C>> };
   readonly expected: { readonly [I in Expected["is"]]: (expected: ExpectedOf<I>) => string };
   readonly rules: Readonly<Record<Rule, string>>;
   readonly templateFaults: { readonly [F in TemplateFault["fault"]]: (fault: FaultOf<F>) => string };
   readonly things: Readonly<Record<Thing, string>>;
-  readonly advice: { readonly [C in AdviceCode]: AdviceEntry<AdviceOf<C>> };
   readonly troubles: { readonly [C in TroubleCode]: TroubleEntry<TroubleOf<C>> };
+}
+
+/** What is told while a show runs. */
+export interface RunningWords {
+  readonly advice: { readonly [C in AdviceCode]: AdviceEntry<AdviceOf<C>> };
   readonly outcomes: Readonly<Record<Outcome, (facts: OutcomeFacts) => string>>;
   readonly shown: Readonly<Record<Shown, string>>;
   readonly nearMisses: Readonly<Record<Difference, (wanted: string) => string>>;
@@ -63,3 +68,5 @@ export interface Language {
   readonly ordinal: (n: number) => string;
   readonly or: (list: readonly (string | number)[]) => string;
 }
+
+export interface Language extends FaultWords, RunningWords {}

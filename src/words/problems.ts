@@ -1,11 +1,11 @@
 /** Problems as sentences: where, what, and what to do. */
 import type { Path, Problem } from "../core/format/problem.ts";
-import { ENGLISH } from "./english.ts";
+import { ENGLISH_FAULTS } from "./english-faults.ts";
 import type { ProblemEntry } from "./language.ts";
 import { nameOf, type Whereabouts, whereWords } from "./where.ts";
 
 function entryOf(problem: Problem): ProblemEntry<Problem> {
-  return ENGLISH.problems[problem.code] as unknown as ProblemEntry<Problem>;
+  return ENGLISH_FAULTS.problems[problem.code] as unknown as ProblemEntry<Problem>;
 }
 
 /** What is wrong, as a clause without a place or a full stop. */

@@ -1,9 +1,10 @@
 /** Shows for the bench: faders, each to a level of its own at one desk. */
 import quayLights from "../../profiles/quay-lights.desk.json" with { type: "json" };
 import type { DeskProfile } from "../../src/core/format/desk-profile.ts";
+import { WHOLE_TRAVEL } from "../../src/core/format/givens.ts";
 import { type Profiles, profilesOf } from "../../src/core/format/profiles.ts";
 import type { Shape } from "../../src/core/format/shape.ts";
-import { emptyShow, type Mapping, type Show, WHOLE_TRAVEL } from "../../src/core/format/show.ts";
+import { emptyShow, type Mapping, type Show } from "../../src/core/format/show.ts";
 import type { SurfaceProfile } from "../../src/core/format/surface-profile.ts";
 import { DESK_PROFILE_FORMAT, SURFACE_PROFILE_FORMAT } from "../../src/core/format/versions.ts";
 import { shippedProfiles } from "../../src/server/profiles.ts";

@@ -1,14 +1,9 @@
 /** Small shows for tests: the pad grid and the quay lighting desk, mapped as a test says. */
+
+import { WHOLE_TRAVEL } from "../../src/core/format/givens.ts";
 import { type Profiles, profilesOf } from "../../src/core/format/profiles.ts";
 import type { Binding } from "../../src/core/format/shape.ts";
-import {
-  type Action,
-  type Desk,
-  emptyShow,
-  type Mapping,
-  type Show,
-  WHOLE_TRAVEL,
-} from "../../src/core/format/show.ts";
+import { type Action, type Desk, emptyShow, type Mapping, type Show } from "../../src/core/format/show.ts";
 import type { SurfaceProfile } from "../../src/core/format/surface-profile.ts";
 import { shippedProfiles } from "../../src/server/profiles.ts";
 

@@ -2,7 +2,7 @@
 import { parseFreeMessage, TO_SURFACE, toDesk } from "../desk/free-message.ts";
 import type { DeskFunction, Parameter } from "../format/desk-profile.ts";
 import { gesturesOf } from "../format/gestures.ts";
-import { HOUSE } from "../format/ids.ts";
+import { HOUSE } from "../format/givens.ts";
 import type { Path, Problem } from "../format/problem.ts";
 import type { Binding, ControlRef, Shape } from "../format/shape.ts";
 import type { Action, Mapping } from "../format/show.ts";

@@ -1,7 +1,7 @@
 /** The names of a show at hand, for the checks: surfaces with their controls, desks with their functions. */
 
 import type { DeskFunction, DeskProfile, DeskState, Parameter } from "../format/desk-profile.ts";
-import { HOUSE } from "../format/ids.ts";
+import { HOUSE } from "../format/givens.ts";
 import type { Path, Problem, Thing } from "../format/problem.ts";
 import type { Profiles } from "../format/profiles.ts";
 import type { Show } from "../format/show.ts";

@@ -1,10 +1,10 @@
 /** What Zod cannot see in a show: names that lead nowhere, names twice, numbers outside the desk's ranges. */
 
-import { HOUSE } from "../format/ids.ts";
+import { BASE_LAYER, HOUSE } from "../format/givens.ts";
 import { PORT_KINDS } from "../format/port-kinds.ts";
 import type { Path, Problem } from "../format/problem.ts";
 import { type Profiles, profilesWith } from "../format/profiles.ts";
-import { BASE_LAYER, type PortRef, type Show } from "../format/show.ts";
+import type { PortRef, Show } from "../format/show.ts";
 import { carriersOf, WIRES } from "../format/wires.ts";
 import { checkDeskProfile } from "./check-desk-profile.ts";
 import { checkMapping } from "./check-mapping.ts";

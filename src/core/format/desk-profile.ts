@@ -6,8 +6,8 @@ import { z } from "zod";
 import { SHOW_FORMATS, type ShowFormat } from "../midi/show-control.ts";
 import { Id, Name, OscAddress } from "./ids.ts";
 import { rule } from "./rules.ts";
+import { CarrierName, WireName } from "./table-names.ts";
 import { DESK_PROFILE_FORMAT, NEWEST } from "./versions.ts";
-import { CarrierName, WireName } from "./wires.ts";
 
 /** A thing that is counted at the desk, such as a page or a playback. Both ends of the range are included. */
 export const Parameter = z

@@ -2,7 +2,6 @@
  * What hands do to a control. One table; everything else that knows of gestures follows from it: the schema of the show,
  * the tables of the running show, what a light shows, the fields of the interface.
  */
-import { z } from "zod";
 import type { Control } from "./surface-profile.ts";
 
 export interface GestureFacts {
@@ -68,8 +67,6 @@ export const GESTURE = {
 
 export type Gesture = keyof typeof GESTURE;
 export const ALL_GESTURES = Object.keys(GESTURE) as Gesture[];
-/** As it stands in documents. */
-export const GestureName = z.enum(ALL_GESTURES as [Gesture, ...Gesture[]]);
 
 /** Gestures a control can have: the stride of the tables by control and gesture. */
 export const GESTURES = ALL_GESTURES.length;

@@ -16,6 +16,3 @@ export const Colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, rule("colour"));
 
 /** An address of OSC, or a template of one (OSC 1.0, "OSC Messages"). */
 export const OscAddress = z.string().startsWith("/", rule("osc-address"));
-
-/** The desk that is always there: Velvet Hinge itself. */
-export const HOUSE = "house";

@@ -1,13 +1,14 @@
 /** The show: everything that is saved together, as one versioned document. */
+
 import { z } from "zod";
 import { DeskProfile } from "./desk-profile.ts";
-import { GestureName } from "./gestures.ts";
+import { BASE_LAYER } from "./givens.ts";
 import { Colour, Id, Name } from "./ids.ts";
 import { rule } from "./rules.ts";
 import { Binding, ControlRef, Shape } from "./shape.ts";
 import { AnyMessage, SurfaceProfile } from "./surface-profile.ts";
+import { CarrierName, GestureName } from "./table-names.ts";
 import { NEWEST, SHOW_FORMAT } from "./versions.ts";
-import { CarrierName } from "./wires.ts";
 
 /** Where bytes go in or out. */
 export const PortRef = z.discriminatedUnion("kind", [
@@ -261,9 +262,6 @@ export const NetworkSession = z.strictObject({
 });
 export type NetworkSession = z.infer<typeof NetworkSession>;
 
-/** The layer that is always there. */
-export const BASE_LAYER = "base";
-
 export const Show = z.strictObject({
   format: z.literal(SHOW_FORMAT),
   version: z.literal(NEWEST[SHOW_FORMAT]),
@@ -290,8 +288,6 @@ export const Show = z.strictObject({
     .optional(),
 });
 export type Show = z.infer<typeof Show>;
-
-export const WHOLE_TRAVEL: Shape = { input: [0, 1], invert: false };
 
 export function emptyShow(name: string): Show {
   return {

@@ -2,7 +2,6 @@
  * How desks are spoken to. What a kind of desk speaks is its wire; what brings that to it over the network is a carrier.
  * Each has one record here, and everything that differs between them follows from it.
  */
-import { z } from "zod";
 
 export interface CarrierFacts {
   /** The desk speaks to a port of this computer, which the address names beside the desk's own. */
@@ -31,7 +30,6 @@ export const CARRIERS = {
 } as const satisfies Record<string, CarrierFacts>;
 
 export type Carrier = keyof typeof CARRIERS;
-export const CarrierName = z.enum(Object.keys(CARRIERS) as [Carrier, ...Carrier[]]);
 
 /** What a message is made of: as takes, rows of traffic and “send a message” tell them apart. */
 export type MessageKind = "osc" | "midi" | "line";
@@ -59,7 +57,6 @@ export const WIRES = {
 } as const satisfies Record<string, WireFacts>;
 
 export type Wire = keyof typeof WIRES;
-export const WireName = z.enum(Object.keys(WIRES) as [Wire, ...Wire[]]);
 
 export function carriersOf(wire: Wire): readonly Carrier[] {
   return WIRES[wire].carriers;

@@ -1,5 +1,7 @@
 /**
- * What goes over the live socket between server and browsers. Both sides check every message against this.
+ * What goes over the live socket between server and browsers. The server checks every message of a browser against
+ * this. A page comes from the same server as what it is told, so it checks that both are of the same build, and the
+ * tests hold what the server tells against this.
  * Times are wall-clock milliseconds; bytes are arrays of 0..255.
  */
 import { z } from "zod";
@@ -178,6 +180,8 @@ export type History = z.infer<typeof History>;
 export const ServerMessage = z.discriminatedUnion("kind", [
   z.strictObject({
     kind: z.literal("snapshot"),
+    /** The build of the program that says it. */
+    build: z.string(),
     show: Show,
     history: History,
     surfaceProfiles: z.array(SurfaceProfile),

@@ -4,9 +4,9 @@
  */
 import { parseFreeMessage } from "../desk/free-message.ts";
 import type { Parameter } from "../format/desk-profile.ts";
-import { HOUSE } from "../format/ids.ts";
+import { BASE_LAYER, HOUSE } from "../format/givens.ts";
 import { leadToSame, PORT_KINDS } from "../format/port-kinds.ts";
-import { type Action, BASE_LAYER, type Mapping } from "../format/show.ts";
+import type { Action, Mapping } from "../format/show.ts";
 import type { Control } from "../format/surface-profile.ts";
 import { FIRST_CHANNEL_MODE } from "../midi/message.ts";
 import { MidiParser } from "../midi/parser.ts";

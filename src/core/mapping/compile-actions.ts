@@ -2,7 +2,7 @@
 import type { CompiledDesk, CompiledFunction } from "../desk/compile-desk.ts";
 import { type FreeMessage, type FreeTarget, parseFreeMessage, TO_SURFACE, toDesk } from "../desk/free-message.ts";
 import type { Acts, Range } from "../format/desk-profile.ts";
-import { HOUSE } from "../format/ids.ts";
+import { HOUSE } from "../format/givens.ts";
 import type { Binding } from "../format/shape.ts";
 import type { Action, Show } from "../format/show.ts";
 import { type BentShape, bentShape, isBent, isTimed } from "../shape/bent.ts";

@@ -6,7 +6,7 @@
  * spread over memory and cost a cache miss for each field that is read (bench row `core.scale`).
  */
 import { type CompiledDesk, compileDesk } from "../desk/compile-desk.ts";
-import { HOUSE } from "../format/ids.ts";
+import { HOUSE } from "../format/givens.ts";
 import { type Profiles, profilesWith } from "../format/profiles.ts";
 import type { Show } from "../format/show.ts";
 import type { Control } from "../format/surface-profile.ts";

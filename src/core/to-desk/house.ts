@@ -1,7 +1,7 @@
 /** The house desk: what the hands can do to Velvet Hinge itself. */
 
 import { functionBytes } from "../desk/function-bytes.ts";
-import { BASE_LAYER } from "../format/show.ts";
+import { BASE_LAYER } from "../format/givens.ts";
 import { enter, leave, lock, step, unlock } from "../gesture/layers.ts";
 import type { HouseCall } from "../house/house-call.ts";
 import { houseValue, setHouseValue, settleBypass, tellLayers, type World } from "../run-state/world.ts";

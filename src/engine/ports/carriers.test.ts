@@ -7,7 +7,7 @@ import { Broker } from "../../../tests/rig/broker.ts";
 import { findMosquitto } from "../../../tools/test-programs.mjs";
 import type { Login } from "../../core/format/show.ts";
 import { LineFraming } from "../../core/stream/line-framing.ts";
-import { troubleWords } from "../../words/advice.ts";
+import { troubleWords } from "../../words/troubles.ts";
 import { HttpPort } from "./http.ts";
 import { MqttPort } from "./mqtt.ts";
 import type { Port, PortEvents } from "./port.ts";

@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, test, vi } from "vitest";
-import { troubleWords } from "../../words/advice.ts";
+import { troubleWords } from "../../words/troubles.ts";
 import { ComputerMidi, ComputerMidiPort } from "./computer-midi.ts";
 import { loadMidiSystem, type MidiSystem } from "./midi-system.ts";
 

@@ -4,7 +4,7 @@ import { afterEach, describe, expect, test, vi } from "vitest";
 import { artDmx, artPoll, sacnPacket } from "../../../tests/rig/dmx-packets.ts";
 import { artPollReply } from "../../core/dmx/art-poll.ts";
 import type { Control } from "../../core/format/surface-profile.ts";
-import { troubleWords } from "../../words/advice.ts";
+import { troubleWords } from "../../words/troubles.ts";
 import { DmxPort, DmxReceivers, type DmxRef } from "./dmx.ts";
 import { addressTowards } from "./own-address.ts";
 

@@ -3,7 +3,7 @@ import { once } from "node:events";
 import { afterEach, describe, expect, test, vi } from "vitest";
 import type { NetworkSession } from "../../core/format/show.ts";
 import type { SessionLive } from "../../core/live/protocol.ts";
-import { troubleWords } from "../../words/advice.ts";
+import { troubleWords } from "../../words/troubles.ts";
 import { NetworkMidiPort, NetworkSessions } from "./network-midi.ts";
 
 const LOOPBACK = "127.0.0.1";

@@ -3,7 +3,7 @@ import { EventEmitter, once } from "node:events";
 import { afterEach, describe, expect, test } from "vitest";
 import type { PortState } from "../../core/live/protocol.ts";
 import { LineFraming } from "../../core/stream/line-framing.ts";
-import { troubleWords } from "../../words/advice.ts";
+import { troubleWords } from "../../words/troubles.ts";
 import { listenAddressFor, systemTrouble } from "./port.ts";
 import { UdpPort } from "./udp.ts";
 

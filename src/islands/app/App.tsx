@@ -1,24 +1,18 @@
-import { useEffect, useMemo, useState } from "react";
+import { Suspense, startTransition, useEffect, useMemo, useState } from "react";
 import { Toaster, toast } from "sonner";
 import type { Snapshot } from "../../core/live/protocol.ts";
-import { ConnectView } from "../connect/ConnectView.tsx";
 import { createActions, PageActionsContext } from "../live/actions.ts";
 import { type LiveSocket, openSocket } from "../live/socket.ts";
 import { createPageStore, PageStoreContext } from "../live/store.ts";
 import { TrafficFeed } from "../live/traffic-feed.ts";
 import { createMidiBridge } from "../live/web-midi.ts";
-import { MapView } from "../map/MapView.tsx";
-import { DeskEditor } from "../profiles/DeskEditor.tsx";
-import { SurfaceEditor } from "../profiles/SurfaceEditor.tsx";
-import { RunView } from "../run/RunView.tsx";
-import { ShowParts } from "../show/ShowParts.tsx";
-import { TrafficPanel } from "../traffic/TrafficPanel.tsx";
 import { BottomLine } from "./BottomLine.tsx";
-import { CommandPalette } from "./CommandPalette.tsx";
 import { followTouch } from "./follow-touch.ts";
 import { Header } from "./Header.tsx";
 import { handleKey } from "./keys.ts";
-import { isPlace, PLACES, type Place } from "./places.ts";
+import { Dialogs, PlaceOverlays } from "./Overlays.tsx";
+import { NOT_FETCHED } from "./on-demand.tsx";
+import { FIRST_PLACE, isPlace, PLACE_VIEWS, PLACES, type Place } from "./places.ts";
 import { keyHands } from "./play-keys.ts";
 
 interface Props {
@@ -39,15 +33,29 @@ export function App({ place: first, snapshot }: Props) {
     });
     const feed = new TrafficFeed(send);
     const keys = keyHands(store, send);
-    return { store, wire, send, midi, feed, keys, actions: createActions(store, send, midi, feed) };
+    const ready = { opened: false, drawn: false };
+    return { store, wire, send, midi, feed, keys, ready, actions: createActions(store, send, midi, feed) };
   });
-  const go = useMemo(
-    () => (to: Place) => {
-      setPlace(to);
-      history.pushState(null, "", `/${to}`);
-    },
-    [],
-  );
+  const { show, go } = useMemo(() => {
+    let wanted: Place | null = null;
+    // A place is shown once its code is here; until then, and where it cannot be fetched, the old one stays.
+    const show = async (to: Place) => {
+      wanted = to;
+      try {
+        await PLACES[to].load();
+      } catch {
+        toast.error(NOT_FETCHED.title, { description: NOT_FETCHED.description });
+        return false;
+      }
+      if (wanted !== to) return false;
+      startTransition(() => setPlace(to));
+      return true;
+    };
+    const go = async (to: Place) => {
+      if (await show(to)) history.pushState(null, "", `/${to}`);
+    };
+    return { show, go: (to: Place) => void go(to) };
+  }, []);
 
   useEffect(() => {
     const { store, wire, midi, send, feed } = page;
@@ -55,8 +63,8 @@ export function App({ place: first, snapshot }: Props) {
       opened: () => {
         send({ kind: "devices", devices: midi.devices() });
         feed.opened();
-        // What hands do is heard from now on; before, it would go nowhere.
-        document.documentElement.dataset.ready = "true";
+        page.ready.opened = true;
+        tellReady(page.ready);
       },
       traffic: (frame) => feed.frame(frame),
       deviceMidi: (name, nth, bytes) => midi.send(name, nth, bytes),
@@ -74,7 +82,7 @@ export function App({ place: first, snapshot }: Props) {
   useEffect(() => {
     const back = () => {
       const name = location.pathname.slice(1);
-      if (isPlace(name)) setPlace(name);
+      if (isPlace(name)) void show(name);
     };
     const onKey = (e: KeyboardEvent) => {
       if (page.keys.down(e, place)) e.preventDefault();
@@ -100,25 +108,29 @@ export function App({ place: first, snapshot }: Props) {
       page.keys.letGo();
       window.removeEventListener("click", onClick);
     };
-  }, [page, place, go]);
+  }, [page, place, show, go]);
 
+  const View = PLACE_VIEWS[place];
+  const view = (
+    <Suspense>
+      <View leave={() => go(FIRST_PLACE)} />
+      <Drawn ready={page.ready} />
+    </Suspense>
+  );
   return (
     <PageStoreContext value={page.store}>
       <PageActionsContext value={page.actions}>
-        {place === "run" ? (
-          <RunView leave={() => go("map")} />
+        {PLACES[place].locked ? (
+          view
         ) : (
           <div className="relative grid h-dvh min-w-[1180px] grid-rows-[52px_minmax(0,1fr)_40px]">
-            <Header place={place} places={PLACES} />
-            {place === "connect" ? <ConnectView /> : <MapView />}
-            <DeskEditor />
-            <SurfaceEditor />
+            <Header place={place} />
+            {view}
             <BottomLine />
-            <TrafficPanel />
+            <PlaceOverlays />
           </div>
         )}
-        <CommandPalette go={go} />
-        <ShowParts />
+        <Dialogs go={go} />
         <Toaster
           theme="dark"
           position="bottom-right"
@@ -128,4 +140,25 @@ export function App({ place: first, snapshot }: Props) {
       </PageActionsContext>
     </PageStoreContext>
   );
+}
+
+interface Ready {
+  /** The live socket has been opened. */
+  opened: boolean;
+  /** The place has been drawn. */
+  drawn: boolean;
+}
+
+/** What hands do is heard once both are so; before, it would go nowhere. */
+function tellReady({ opened, drawn }: Ready): void {
+  if (opened && drawn) document.documentElement.dataset.ready = "true";
+}
+
+/** Stands beside a place, and is there as soon as the place is. */
+function Drawn({ ready }: { ready: Ready }) {
+  useEffect(() => {
+    ready.drawn = true;
+    tellReady(ready);
+  }, [ready]);
+  return null;
 }

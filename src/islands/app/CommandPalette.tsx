@@ -5,7 +5,7 @@ import { Key } from "../components/controls.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { controlView } from "../surface/control-view.ts";
-import { PLACES, type Place } from "./places.ts";
+import { PLACE_LIST, type Place } from "./places.ts";
 
 /** Everything that can be done or found, by typing. */
 export function CommandPalette({ go }: { go(place: Place): void }) {
@@ -49,7 +49,7 @@ function Entries({ close, go }: { close(): void; go(place: Place): void }) {
       <Command.List className="max-h-[420px] overflow-y-auto p-2 [&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:py-1.5 [&_[cmdk-group-heading]]:text-small [&_[cmdk-group-heading]]:text-ink-500">
         <Command.Empty className="p-4 text-ink-500">Nothing is called that here.</Command.Empty>
         <Command.Group heading="Places">
-          {PLACES.map((p) => (
+          {PLACE_LIST.map((p) => (
             <Command.Item key={p.id} value={`go to ${p.name}`} className={ITEM} onSelect={run(() => go(p.id))}>
               <span className="flex-1">{p.name}</span>
               <Key>{p.key}</Key>

@@ -1,7 +1,7 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
-import { BASE_LAYER } from "../../core/format/show.ts";
+import { BASE_LAYER } from "../../core/format/givens.ts";
 import { adviceFor } from "../../core/mapping/advice.ts";
 import { Chip, Key } from "../components/controls.tsx";
 import { StateMark } from "../components/StateMark.tsx";
@@ -9,15 +9,15 @@ import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { usePageWords } from "../live/what-is-up.ts";
 import { KeysPlay } from "./KeysPlay.tsx";
-import type { PLACES, Place } from "./places.ts";
+import { PLACE_LIST, type Place } from "./places.ts";
 
 /** Head of every place but Run: the show, the places, what is up. */
-export function Header({ place, places }: { place: Place; places: typeof PLACES }) {
+export function Header({ place }: { place: Place }) {
   return (
     <header className="flex min-w-0 items-stretch gap-5 border-b border-black/60 bg-linear-to-b from-[#1d1323] to-[#170f1c] px-4 shadow-[0_1px_0_#d8b06622]">
       <ShowName />
       <nav className="ml-2 flex gap-0.5" aria-label="Places">
-        {places.map((p) => (
+        {PLACE_LIST.map((p) => (
           <a
             key={p.id}
             href={`/${p.id}`}

@@ -2,7 +2,7 @@
 import type { PageActions } from "../live/actions.ts";
 import type { PageStore } from "../live/store.ts";
 import { choiceOf } from "../map/choice.ts";
-import { PLACES, type Place } from "./places.ts";
+import { PLACE_LIST, PLACES, type Place } from "./places.ts";
 
 export function handleKey(
   e: KeyboardEvent,
@@ -12,12 +12,12 @@ export function handleKey(
   go: (place: Place) => void,
 ): void {
   const control = e.ctrlKey || e.metaKey;
-  if (control && e.key.toLowerCase() === "k" && place !== "run") {
+  if (control && e.key.toLowerCase() === "k" && !PLACES[place].locked) {
     e.preventDefault();
     store.setState((s) => ({ paletteOpen: !s.paletteOpen }));
     return;
   }
-  if (isTyping(e.target) || place === "run") return;
+  if (isTyping(e.target) || PLACES[place].locked) return;
   if (control && e.key.toLowerCase() === "z") {
     e.preventDefault();
     void (e.shiftKey ? actions.redo() : actions.undo());
@@ -29,7 +29,7 @@ export function handleKey(
 }
 
 function plainKey(key: string, store: PageStore, actions: PageActions, place: Place, go: (p: Place) => void): boolean {
-  const to = PLACES.find((p) => p.key === key);
+  const to = PLACE_LIST.find((p) => p.key === key);
   if (to) {
     go(to.id);
     return true;
@@ -47,7 +47,7 @@ function plainKey(key: string, store: PageStore, actions: PageActions, place: Pl
     store.setState({ trafficOpen: false });
     return true;
   }
-  if (place !== "map") return false;
+  if (!PLACES[place].chooses) return false;
   const shown = choiceOf(store.getState())?.shown;
   switch (key) {
     case "l":

@@ -3,7 +3,7 @@ import { type PlayedKey, playedKeys } from "../../core/surface/computer-keys.ts"
 import type { PageActions } from "../live/actions.ts";
 import type { PageStore } from "../live/store.ts";
 import { isTyping } from "./keys.ts";
-import type { Place } from "./places.ts";
+import { PLACES, type Place } from "./places.ts";
 
 /** What Space and Enter press themselves where the focus is on it. */
 const PRESSED_BY_KEYS = 'button,a,[role="tab"],[role="switch"],[role="slider"],[role="option"]';
@@ -36,7 +36,7 @@ export function keyHands(store: PageStore, send: PageActions["send"]): KeyHands 
     down(e, place) {
       const { keysPlay, paletteOpen, partsOpen } = store.getState();
       if (e.ctrlKey || e.metaKey || e.altKey || paletteOpen || partsOpen) return false;
-      if ((place !== "run" && !keysPlay) || isTyping(e.target)) return false;
+      if ((!PLACES[place].locked && !keysPlay) || isTyping(e.target)) return false;
       const key = keys().get(e.code);
       if (!key) return false;
       const focus = e.target instanceof Element ? e.target.closest(PRESSED_BY_KEYS) : null;

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { HOUSE } from "../../core/format/ids.ts";
+import { HOUSE } from "../../core/format/givens.ts";
 import type { Desk } from "../../core/format/show.ts";
 import { FIELD, TextField } from "../components/controls.tsx";
 import { Field, FormDialog } from "../components/FormDialog.tsx";

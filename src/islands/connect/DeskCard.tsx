@@ -3,7 +3,7 @@ import { useShallow } from "zustand/react/shallow";
 import type { DeskProfile } from "../../core/format/desk-profile.ts";
 import { DEFAULT_WHEN_SILENT, type Desk, type Show, type WhenSilent } from "../../core/format/show.ts";
 import { CARRIERS, carrierOf } from "../../core/format/wires.ts";
-import { troubleWords } from "../../words/advice.ts";
+import { troubleWords } from "../../words/troubles.ts";
 import { carrierWords } from "../../words/wires.ts";
 import { Button } from "../components/controls.tsx";
 import { DeskHealth } from "../components/DeskHealth.tsx";

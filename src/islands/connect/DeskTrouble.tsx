@@ -2,7 +2,7 @@ import { useShallow } from "zustand/react/shallow";
 import type { DeskProfile } from "../../core/format/desk-profile.ts";
 import type { Desk } from "../../core/format/show.ts";
 import { CARRIERS, carrierOf } from "../../core/format/wires.ts";
-import { troubleHint, troubleWords } from "../../words/advice.ts";
+import { troubleHint, troubleWords } from "../../words/troubles.ts";
 import { otherEnd } from "../../words/wires.ts";
 import { useLive } from "../live/store.ts";
 

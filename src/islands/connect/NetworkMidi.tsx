@@ -3,7 +3,7 @@ import { Settings2, Trash2, X } from "lucide-react";
 import { useState } from "react";
 import type { NetworkSession } from "../../core/format/show.ts";
 import type { PeerLive } from "../../core/live/protocol.ts";
-import { troubleWords } from "../../words/advice.ts";
+import { troubleWords } from "../../words/troubles.ts";
 import { Button, IconButton } from "../components/controls.tsx";
 import { StateMark } from "../components/StateMark.tsx";
 import { newId } from "../documents/new-ids.ts";

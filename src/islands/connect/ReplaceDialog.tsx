@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import { proposeControls, proposeFunctions, type ReplaceRow } from "../../core/edit/replace.ts";
-import { HOUSE } from "../../core/format/ids.ts";
+import { HOUSE } from "../../core/format/givens.ts";
 import type { Desk, Surface } from "../../core/format/show.ts";
 import { expandBanks } from "../../core/surface/internal-banks.ts";
 import { FIELD } from "../components/controls.tsx";

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import type { Surface } from "../../core/format/show.ts";
-import { troubleHint, troubleWords } from "../../words/advice.ts";
+import { troubleHint, troubleWords } from "../../words/troubles.ts";
 import { Button } from "../components/controls.tsx";
 import { StateMark, seconds } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";

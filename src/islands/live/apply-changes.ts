@@ -1,8 +1,9 @@
 /** Merges what the live socket brings into the state of the page. Pure: old state in, new state out. */
 
 import type { DeskProfile } from "../../core/format/desk-profile.ts";
+import { BASE_LAYER } from "../../core/format/givens.ts";
 import { type Profiles, profilesOf, profilesWith } from "../../core/format/profiles.ts";
-import { BASE_LAYER, type Show } from "../../core/format/show.ts";
+import type { Show } from "../../core/format/show.ts";
 import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
 import type {
   ComputerMidiLive,

@@ -1,5 +1,8 @@
-/** The page's end of the live socket: comes back by itself, checks what arrives, and never queues while away. */
-import { type ClientMessage, ServerMessage } from "../../core/live/protocol.ts";
+/**
+ * The page's end of the live socket: comes back by itself and never queues while away. The page and what it is told come
+ * from the same server; what another build of it says is not taken, for it may mean something else.
+ */
+import type { ClientMessage, ServerMessage } from "../../core/live/protocol.ts";
 import { applyChanges, fromSnapshot, withShow } from "./apply-changes.ts";
 import type { PageStore } from "./store.ts";
 
@@ -27,9 +30,20 @@ export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
   let socket: WebSocket | null = null;
   let closed = false;
   let retryMs = FIRST_RETRY_MS;
+  // The first message of every connection is a snapshot, which says whose it is.
+  let isOurs = false;
   let retry: ReturnType<typeof setTimeout> | undefined;
 
+  const hear = (text: string) => {
+    const message = read(text);
+    const wasOurs = isOurs;
+    if (message?.kind === "snapshot") isOurs = message.build === store.getState().build;
+    if (message && isOurs) receive(store, message, events);
+    else if (message === null || wasOurs || message.kind === "snapshot")
+      events.refused("This page is older than the server. Load it again.");
+  };
   const connect = () => {
+    isOurs = false;
     const opening = new WebSocket(`ws://${location.host}/live`);
     opening.binaryType = "arraybuffer";
     socket = opening;
@@ -44,7 +58,7 @@ export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
     };
     socket.onmessage = ({ data }: MessageEvent<unknown>) => {
       if (data instanceof ArrayBuffer) events.traffic(data);
-      else receive(store, String(data), events);
+      else hear(String(data));
     };
     socket.onclose = () => {
       store.setState({ connection: "closed" });
@@ -66,14 +80,17 @@ export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
   };
 }
 
-function receive(store: PageStore, text: string, events: SocketEvents): void {
-  const parsed = ServerMessage.safeParse(JSON.parse(text));
-  if (!parsed.success) {
-    // Server and page are of different versions: a fresh page fits again.
-    events.refused("This page is older than the server. Load it again.");
-    return;
+/** Null where it is no message at all. */
+function read(text: string): ServerMessage | null {
+  try {
+    const data: unknown = JSON.parse(text);
+    return typeof data === "object" && data !== null && "kind" in data ? (data as ServerMessage) : null;
+  } catch {
+    return null;
   }
-  const message = parsed.data;
+}
+
+function receive(store: PageStore, message: ServerMessage, events: SocketEvents): void {
   switch (message.kind) {
     case "snapshot":
       store.setState({ live: fromSnapshot(message) });

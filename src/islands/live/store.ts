@@ -8,6 +8,8 @@ import type { LearnedNow } from "./learned.ts";
 export type Connection = "open" | "closed";
 
 export interface PageState {
+  /** The build of the server that this page came from. */
+  readonly build: string;
   readonly live: LiveState;
   readonly connection: Connection;
   /** Surface and control that the Map works on. */
@@ -56,6 +58,7 @@ export type PageStore = StoreApi<PageState>;
 
 export function createPageStore(snapshot: Snapshot): PageStore {
   return createStore<PageState>(() => ({
+    build: snapshot.build,
     live: fromSnapshot(snapshot),
     connection: "closed",
     chosen: null,

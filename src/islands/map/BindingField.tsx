@@ -1,6 +1,6 @@
 import type { CompiledDesk } from "../../core/desk/compile-desk.ts";
 import type { Parameter } from "../../core/format/desk-profile.ts";
-import { HOUSE } from "../../core/format/ids.ts";
+import { HOUSE } from "../../core/format/givens.ts";
 import type { Binding } from "../../core/format/shape.ts";
 import type { Action, Show } from "../../core/format/show.ts";
 import { numberListWords, parseNumberList } from "../../core/mapping/bindings.ts";

@@ -1,6 +1,6 @@
 import type { MappingChange } from "../../core/edit/edit-kinds.ts";
 import { GESTURE } from "../../core/format/gestures.ts";
-import { HOUSE } from "../../core/format/ids.ts";
+import { HOUSE } from "../../core/format/givens.ts";
 import type { Condition, Mapping, Order } from "../../core/format/show.ts";
 import { DEFAULT_DOUBLE_MS, DEFAULT_HOLD_MS } from "../../core/mapping/mapping-tables.ts";
 import { DraftField } from "../components/DraftField.tsx";

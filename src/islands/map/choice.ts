@@ -2,7 +2,8 @@
 
 import type { DeskFunction, DeskProfile } from "../../core/format/desk-profile.ts";
 import { GESTURE, gesturesOf } from "../../core/format/gestures.ts";
-import { type Action, type Mapping, type Show, WHOLE_TRAVEL } from "../../core/format/show.ts";
+import { WHOLE_TRAVEL } from "../../core/format/givens.ts";
+import type { Action, Mapping, Show } from "../../core/format/show.ts";
 import type { Control } from "../../core/format/surface-profile.ts";
 import { shownMapping } from "../../core/from-desk/lights.ts";
 import { firstBindings } from "../../core/mapping/first-bindings.ts";

@@ -12,7 +12,7 @@ import { parseHexBytes } from "../../core/midi/hex.ts";
 import { Button } from "../components/controls.tsx";
 import { idFrom } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
-import { EntryReader } from "../live/traffic-feed.ts";
+import { EntryReader } from "../live/entry-reader.ts";
 import { CARD, type DeskParts } from "./desk-editor-props.ts";
 import { freeId } from "./profile-draft.ts";
 

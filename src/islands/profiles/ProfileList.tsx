@@ -1,7 +1,7 @@
 import { useRef } from "react";
 import { toast } from "sonner";
 import type { DeskProfile } from "../../core/format/desk-profile.ts";
-import { HOUSE } from "../../core/format/ids.ts";
+import { HOUSE } from "../../core/format/givens.ts";
 import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
 import { DESK_PROFILE_FORMAT, NEWEST, SURFACE_PROFILE_FORMAT } from "../../core/format/versions.ts";
 import { problemWords } from "../../words/problems.ts";

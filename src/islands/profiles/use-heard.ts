@@ -3,7 +3,7 @@ import { useEffect, useRef } from "react";
 import { parseHexBytes } from "../../core/midi/hex.ts";
 import type { HeardMessage } from "../../core/surface/learn.ts";
 import { useActions } from "../live/actions.ts";
-import { EntryReader } from "../live/traffic-feed.ts";
+import { EntryReader } from "../live/entry-reader.ts";
 
 const WINDOW_MS = 600;
 

@@ -1,4 +1,4 @@
-import { BASE_LAYER } from "../../core/format/show.ts";
+import { BASE_LAYER } from "../../core/format/givens.ts";
 import { DEFAULT_COLOUR } from "../../core/surface/look.ts";
 import { Select } from "../components/Select.tsx";
 import { newId } from "../documents/new-ids.ts";

@@ -12,7 +12,7 @@ import { decodeTrafficFrame } from "../../core/trace/traffic-frame.ts";
 import { trafficNames } from "../../core/trace/traffic-names.ts";
 import { TrafficRing } from "../../core/trace/traffic-ring.ts";
 import type { EngineBatch } from "../../engine/messages.ts";
-import { EntryReader } from "../../islands/live/traffic-feed.ts";
+import { EntryReader } from "../../islands/live/entry-reader.ts";
 import { LiveHub, readClientMessage } from "./hub.ts";
 import { Mirror } from "./mirror.ts";
 import { TrafficLog } from "./traffic-log.ts";
@@ -226,6 +226,7 @@ describe("the live socket", () => {
   const events = new EventEmitter();
   const snapshot = (): ServerMessage => ({
     kind: "snapshot",
+    build: "of this test",
     show,
     history: { revision: 0, savedAtMs: 0, undo: null, redo: null },
     surfaceProfiles: [],

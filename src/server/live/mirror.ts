@@ -3,9 +3,9 @@
  * snapshot, and what changed since the last batch. It is also what a restarted engine is given.
  */
 
-import { HOUSE } from "../../core/format/ids.ts";
+import { BASE_LAYER, HOUSE } from "../../core/format/givens.ts";
 import type { Profiles } from "../../core/format/profiles.ts";
-import { BASE_LAYER, type Show } from "../../core/format/show.ts";
+import type { Show } from "../../core/format/show.ts";
 import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
 import { NO_LAYERS } from "../../core/gesture/layers.ts";
 import type {

@@ -1,0 +1,53 @@
+import { useMemo } from "react";
+import { usePage, usePageStore } from "../live/store.ts";
+import { onDemand } from "./on-demand.tsx";
+import type { Place } from "./places.ts";
+
+const DeskEditor = onDemand(async () => (await import("../profiles/DeskEditor.tsx")).DeskEditor);
+const SurfaceEditor = onDemand(async () => (await import("../profiles/SurfaceEditor.tsx")).SurfaceEditor);
+const TrafficPanel = onDemand(async () => (await import("../traffic/TrafficPanel.tsx")).TrafficPanel);
+const CommandPalette = onDemand(async () => (await import("./CommandPalette.tsx")).CommandPalette);
+const ShowParts = onDemand(async () => (await import("../show/ShowParts.tsx")).ShowParts);
+
+const NOTHING = {};
+
+/** What is open over the page, and how each of it is closed. */
+function useOverlays() {
+  const store = usePageStore();
+  return useMemo(
+    () => ({
+      editor: () => store.setState({ editing: null }),
+      traffic: () => store.setState({ trafficOpen: false }),
+      parts: () => store.setState({ partsOpen: false }),
+      palette: () => store.setState({ paletteOpen: false }),
+    }),
+    [store],
+  );
+}
+
+/** What lies over a place that is not locked. None of it is needed to start. */
+export function PlaceOverlays() {
+  const close = useOverlays();
+  const side = usePage((s) => s.editing?.side ?? null);
+  const traffic = usePage((s) => s.trafficOpen);
+  return (
+    <>
+      <DeskEditor wanted={side === "desk"} refuse={close.editor} with={NOTHING} />
+      <SurfaceEditor wanted={side === "surface"} refuse={close.editor} with={NOTHING} />
+      <TrafficPanel wanted={traffic} refuse={close.traffic} with={NOTHING} />
+    </>
+  );
+}
+
+/** The dialogs that stand above every place. */
+export function Dialogs({ go }: { go(place: Place): void }) {
+  const close = useOverlays();
+  const palette = usePage((s) => s.paletteOpen);
+  const parts = usePage((s) => s.partsOpen);
+  return (
+    <>
+      <CommandPalette wanted={palette} refuse={close.palette} with={{ go }} />
+      <ShowParts wanted={parts} refuse={close.parts} with={NOTHING} />
+    </>
+  );
+}
