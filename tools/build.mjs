@@ -6,9 +6,14 @@ import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync
 import { createRequire } from "node:module";
 import { dirname, join, relative } from "node:path";
 import { fileURLToPath } from "node:url";
+import { STAND_INS } from "../src/standins/table.mjs";
+import { compressBelow } from "./compress.mjs";
+import { writeNotices } from "./notices.mjs";
+import { MAP_LIMIT, mapWeight } from "./page-weight.mjs";
 
 const root = fileURLToPath(new URL("..", import.meta.url));
 const STAMP = join(root, "dist", "stamp.json");
+const CLIENT = join(root, "dist", "client");
 
 function filesBelow(folder) {
   const path = join(root, folder);
@@ -26,11 +31,12 @@ function stampOf(folders, files) {
   return hash.digest("hex");
 }
 
+const PAGE_TOOLS = ["tools/compress.mjs", "tools/notices.mjs", "tools/page-weight.mjs"];
 const PARTS = {
   pages: () =>
     stampOf(
       ["src/core", "src/words", "src/pages", "src/islands", "src/layouts", "src/styles", "public"],
-      ["astro.config.mjs", "package-lock.json", "src/server/json-answer.ts"],
+      ["astro.config.mjs", "package-lock.json", "src/server/json-answer.ts", ...PAGE_TOOLS],
     ),
   bundles: () =>
     stampOf(
@@ -56,6 +62,14 @@ export async function build({ quiet = false } = {}) {
   if (old.pages !== now.pages) {
     say("Building the pages …");
     buildPages();
+    const { bytes, files } = mapWeight(CLIENT);
+    say(`JavaScript of the Map: ${Math.round(bytes / 1000)} KB compressed in ${files.length} files.`);
+    if (bytes > MAP_LIMIT)
+      throw new Error(
+        `The Map needs ${bytes} bytes of JavaScript; ${MAP_LIMIT} are the most. Load what it opens later.`,
+      );
+    writeNotices(root, CLIENT);
+    compressBelow(CLIENT);
   }
   if (old.bundles !== now.bundles || old.pages !== now.pages) {
     say("Building server, engine and stand-ins …");
@@ -88,10 +102,9 @@ async function buildBundles() {
       "bench-heart": "tests/bench/heart.ts",
       "bench-relay": "tests/bench/relay.ts",
       "bench-load": "tests/bench/load.ts",
-      "standins/lighting-desk": "src/standins/lighting-desk/main.ts",
-      "standins/vision-desk": "src/standins/vision-desk/main.ts",
-      "standins/sound-desk": "src/standins/sound-desk/main.ts",
-      "standins/instrument": "src/standins/instrument/main.ts",
+      ...Object.fromEntries(
+        Object.values(STAND_INS).map(({ folder }) => [`standins/${folder}`, `src/standins/${folder}/main.ts`]),
+      ),
     },
     outdir: "dist",
     outExtension: { ".js": ".mjs" },

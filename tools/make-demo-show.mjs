@@ -1,6 +1,9 @@
 // Writes examples/lantern-regatta.show.json: the demo show, so that its numbers are made in one place.
 import { writeFileSync } from "node:fs";
+import { STAND_INS } from "../src/standins/table.mjs";
 
+/** Where a desk of the network and its answers are. */
+const at = (id) => ({ port: STAND_INS[id].port, listenPort: STAND_INS[id].port + 1 });
 const WHOLE = { input: [0, 1], invert: false };
 const mappings = [];
 const action = (id, desk, fn, bindings, shape = WHOLE) => ({ id, on: true, desk, function: fn, bindings, shape });
@@ -161,17 +164,16 @@ const show = {
     { id: "keys", name: "Pocket keys", profile: "pocket-keys", ...onScreen },
   ],
   desks: [
-    { id: "lights", name: "Lights", profile: "quay-lights", host: "127.0.0.1", port: 9100, listenPort: 9101 },
-    { id: "vision", name: "Vision", profile: "spyglass-vision", host: "127.0.0.1", port: 9110, listenPort: 9111 },
-    { id: "sound", name: "Sound", profile: "undertow-sound", host: "127.0.0.1", port: 9120, listenPort: 9121 },
+    { id: "lights", name: "Lights", profile: "quay-lights", host: "127.0.0.1", ...at("lights") },
+    { id: "vision", name: "Vision", profile: "spyglass-vision", host: "127.0.0.1", ...at("vision") },
+    { id: "sound", name: "Sound", profile: "undertow-sound", host: "127.0.0.1", ...at("sound") },
     {
       id: "bell",
       name: "Bellbuoy",
       profile: "bellbuoy",
       host: "127.0.0.1",
-      port: 9130,
-      listenPort: 9131,
-      midi: { in: udp(9131), out: udp(9130) },
+      ...at("bell"),
+      midi: { in: udp(STAND_INS.bell.port + 1), out: udp(STAND_INS.bell.port) },
     },
   ],
   banks: [{ id: "channels", name: "Channels", first: 1, last: 32, size: 8 }],

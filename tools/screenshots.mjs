@@ -6,12 +6,13 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { chromium } from "@playwright/test";
+import { portVariables, STAND_INS } from "../src/standins/table.mjs";
 import { CHROMIUM_FLAGS } from "./chromium-flags.mjs";
 import { findChromium, NO_CHROMIUM } from "./test-programs.mjs";
 
 const PORTS = { web: 4785, lights: 9170, lightsWeb: 4786 };
 /** Every stand-in on ports of its own, so that a demo that runs beside is not disturbed. */
-const STAND_INS = ["LIGHTS", "VISION", "SOUND", "BELL"];
+const IDS = Object.keys(STAND_INS);
 const OUT = join("docs", "screenshots");
 
 const executablePath = findChromium();
@@ -25,9 +26,9 @@ const server = spawn(process.execPath, ["dist/main.mjs", "--demo", "--port", Str
   env: {
     ...process.env,
     ...Object.fromEntries(
-      STAND_INS.flatMap((name, i) => [
-        [`VELVET_${name}_PORT`, String(PORTS.lights + i * 10)],
-        [`VELVET_${name}_WEB_PORT`, String(PORTS.lightsWeb + i)],
+      IDS.flatMap((id, i) => [
+        [portVariables(id).port, String(PORTS.lights + i * 10)],
+        [portVariables(id).webPort, String(PORTS.lightsWeb + i)],
       ]),
     ),
   },
@@ -39,10 +40,13 @@ const browser = await chromium.launch({
   executablePath,
   args: CHROMIUM_FLAGS,
 });
-/** Somebody does something at a stand-in: 0 lights, 1 vision, 2 sound, 3 the instrument. */
-const at = (standIn, command, path = "act") =>
-  fetch(`http://127.0.0.1:${PORTS.lightsWeb + standIn}/${path}`, { method: "POST", body: JSON.stringify(command) });
-const desk = (command) => at(0, command);
+/** Somebody does something at a stand-in. */
+const at = (id, command, path = "act") =>
+  fetch(`http://127.0.0.1:${PORTS.lightsWeb + IDS.indexOf(id)}/${path}`, {
+    method: "POST",
+    body: JSON.stringify(command),
+  });
+const desk = (command) => at("lights", command);
 
 try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
@@ -144,13 +148,13 @@ try {
     [7, -6],
     [8, -15],
   ])
-    await at(2, { kind: "level", channel, value });
-  await at(2, { kind: "mute", channel: 3, on: true });
-  await at(2, { kind: "pan", channel: 2, value: -0.5 });
-  await at(2, { kind: "select", channel: 5 });
-  for (const input of [1, 4, 7]) await at(1, { kind: "audio", input, value: -input * 3 });
-  await at(1, { kind: "bar", mix: 1, value: 380 });
-  await at(1, { kind: "key", key: 2, on: true });
+    await at("sound", { kind: "level", channel, value });
+  await at("sound", { kind: "mute", channel: 3, on: true });
+  await at("sound", { kind: "pan", channel: 2, value: -0.5 });
+  await at("sound", { kind: "select", channel: 5 });
+  for (const input of [1, 4, 7]) await at("vision", { kind: "audio", input, value: -input * 3 });
+  await at("vision", { kind: "bar", mix: 1, value: 380 });
+  await at("vision", { kind: "key", key: 2, on: true });
   await open("run");
   await shot("run");
   await page.getByRole("tab", { name: "Tide strips" }).click();
@@ -171,7 +175,7 @@ try {
   await page.locator("[data-preview]").waitFor();
   await shot("profile");
   await page.keyboard.press("Escape");
-  await at(2, { deaf: true }, "fault");
+  await at("sound", { deaf: true }, "fault");
   await page
     .getByRole("article", { name: "Sound" })
     .getByText(/silent for/)
@@ -226,15 +230,10 @@ try {
   await control("channel-6").click();
   await shot("dmx");
   house.close();
-  for (const [i, text, name] of [
-    [0, "Sea wall", "standin"],
-    [1, "Quay camera", "vision"],
-    [2, "Narrator", "sound"],
-    [3, "Ship bells", "instrument"],
-  ]) {
+  for (const [i, { picture }] of Object.values(STAND_INS).entries()) {
     await page.goto(`http://127.0.0.1:${PORTS.lightsWeb + i}`);
-    await page.getByText(text).first().waitFor();
-    await shot(name);
+    await page.getByText(picture.shows).first().waitFor();
+    await shot(picture.file);
   }
 } finally {
   await browser.close();

@@ -1,4 +1,4 @@
-/** npm run formats: writes the JSON Schemas of the open formats to docs/formats; with --check it only compares. */
+/** npm run formats: writes the JSON Schemas of the open formats and docs/problems.md; with --check it only compares. */
 import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { z } from "zod";
@@ -6,19 +6,29 @@ import { DeskProfile } from "../core/format/desk-profile.ts";
 import { Show } from "../core/format/show.ts";
 import { SurfaceProfile } from "../core/format/surface-profile.ts";
 import { TakeEntry } from "../core/format/take.ts";
+import { problemsPage } from "../words/problems-page.ts";
 
 const SCHEMAS = { show: Show, "surface-profile": SurfaceProfile, "desk-profile": DeskProfile, "take-line": TakeEntry };
 
+const PAGES: readonly (readonly [file: string, text: string])[] = [
+  ...Object.entries(SCHEMAS).map(
+    ([name, schema]) =>
+      [
+        join("docs", "formats", `${name}.schema.json`),
+        `${JSON.stringify(z.toJSONSchema(schema, { io: "input" }), null, 2)}\n`,
+      ] as const,
+  ),
+  [join("docs", "problems.md"), problemsPage()],
+];
+
 const check = process.argv.includes("--check");
 const old: string[] = [];
-for (const [name, schema] of Object.entries(SCHEMAS)) {
-  const file = join("docs", "formats", `${name}.schema.json`);
-  const text = `${JSON.stringify(z.toJSONSchema(schema, { io: "input" }), null, 2)}\n`;
+for (const [file, text] of PAGES) {
   if (check) {
     if (!existsSync(file) || readFileSync(file, "utf8") !== text) old.push(file);
   } else writeFileSync(file, text);
 }
 if (old.length > 0) {
-  console.error(`These schemas are older than the code: ${old.join(", ")}. Run npm run formats.`);
+  console.error(`These files are older than the code: ${old.join(", ")}. Run npm run formats.`);
   process.exit(1);
 }

@@ -1,7 +1,8 @@
 /** Flags and environment variables of the server; a flag goes before a variable. */
 import { resolve } from "node:path";
 import { parseArgs } from "node:util";
-import { STAND_INS, type StandInId, type StandInPorts } from "./standins.ts";
+import { portVariables, STAND_INS } from "../standins/table.mjs";
+import type { StandInId, StandInPorts } from "./standins.ts";
 
 export interface Options {
   host: string;
@@ -44,7 +45,8 @@ export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): Op
   if (!Number.isInteger(port) || port < 1 || port > 65_535)
     return { ok: false, sentence: `The port “${values.port ?? env.VELVET_PORT}” is not a number from 1 to 65535.` };
   const standInPorts = {} as StandInPorts;
-  for (const [id, { variable, port: usual }] of Object.entries(STAND_INS)) {
+  for (const [id, { port: usual }] of Object.entries(STAND_INS)) {
+    const { port: variable } = portVariables(id);
     const own = Number(env[variable] ?? usual);
     if (!Number.isInteger(own) || own < 1 || own > 65_534)
       return { ok: false, sentence: `${variable} “${env[variable]}” is not a number from 1 to 65534.` };

@@ -2,14 +2,8 @@
 import { type ChildProcess, fork } from "node:child_process";
 import { fileURLToPath } from "node:url";
 import type { Show } from "../core/format/show.ts";
+import { STAND_INS } from "../standins/table.mjs";
 
-/** The stand-ins, by the id of their desk in the demo show. The desk's own port, and where we listen: one further on. */
-export const STAND_INS = {
-  lights: { name: "lighting desk", file: "lighting-desk.mjs", variable: "VELVET_LIGHTS_PORT", port: 9100 },
-  vision: { name: "vision desk", file: "vision-desk.mjs", variable: "VELVET_VISION_PORT", port: 9110 },
-  sound: { name: "sound desk", file: "sound-desk.mjs", variable: "VELVET_SOUND_PORT", port: 9120 },
-  bell: { name: "instrument", file: "instrument.mjs", variable: "VELVET_BELL_PORT", port: 9130 },
-} as const;
 export type StandInId = keyof typeof STAND_INS;
 export type StandInPorts = Record<StandInId, number>;
 
@@ -22,7 +16,9 @@ export class StandInFailed extends Error {}
 
 /** Starts all of them; they read their ports from the same variables. */
 export function startStandIns(folder: URL): Promise<StandIn[]> {
-  return Promise.all(Object.values(STAND_INS).map(({ name, file }) => startStandIn(name, new URL(file, folder))));
+  return Promise.all(
+    Object.values(STAND_INS).map(({ name, folder: own }) => startStandIn(name, new URL(`${own}.mjs`, folder))),
+  );
 }
 
 function startStandIn(name: string, file: URL): Promise<StandIn> {

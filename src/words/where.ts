@@ -114,7 +114,7 @@ export function whereWords(path: Path, { document, profiles }: Whereabouts = {})
     here = below;
     if (path[at - 1] === "bindings") words.push(`the number of ${key}`);
     else if (typeof key === "number") words.push(ENGLISH.ordinal(key));
-    else if (!SILENT.has(key)) words.push(FIELDS[key] ?? spaced(key));
+    else if (!SILENT.has(key)) words.push(wordOf(FIELDS, key));
   }
   const last = path.at(-1);
   if (words.length === 0 && typeof last === "string") return spaced(last);
@@ -133,7 +133,7 @@ function entryWords(
   if (list === "mappings" && at === 0) return mappingWords(entry, index, document, profiles);
   if (list === "lines") return `line ${index + 1}`;
   const isKind = path[at - 1] === "profiles";
-  const word = isKind ? (list === "desks" ? "kind of desk" : "kind of surface") : (ENTRIES[list] ?? spaced(list));
+  const word = isKind ? (list === "desks" ? "kind of desk" : "kind of surface") : wordOf(ENTRIES, list);
   const name = textOf(entry, "name") ?? (list === "controls" ? textOf(entry, "id") : undefined);
   if (name === undefined || name === "") return `${ENGLISH.ordinal(index)} ${word}`;
   return list === "controls" ? name : `${word} “${name}”`;
@@ -197,6 +197,11 @@ function listOf(value: unknown, key: string): readonly unknown[] {
 function textOf(value: unknown, key: string): string | undefined {
   const text = child(value as Raw, key);
   return typeof text === "string" ? text : undefined;
+}
+
+/** Keys come from documents: "toString" is one as any other. */
+function wordOf(words: Readonly<Record<string, string>>, key: string): string {
+  return Object.hasOwn(words, key) ? words[key]! : spaced(key);
 }
 
 /** "whenSilent" as "when silent". */

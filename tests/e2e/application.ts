@@ -8,6 +8,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { test as base, expect, type Locator, type Page } from "@playwright/test";
+import { portVariables, STAND_INS } from "../../src/standins/table.mjs";
 
 const DIST = join(import.meta.dirname, "..", "..", "dist");
 const FIRST_PORT = 21_000;
@@ -15,9 +16,8 @@ const PORTS_A_WORKER = 20;
 /** The place of a second application, beyond those of the workers. */
 const SECOND = 20;
 
-const STAND_INS = ["lights", "vision", "sound", "bell"] as const;
-type StandInId = (typeof STAND_INS)[number];
-const FILES = { lights: "lighting-desk", vision: "vision-desk", sound: "sound-desk", bell: "instrument" } as const;
+type StandInId = keyof typeof STAND_INS;
+const STAND_IN_IDS = Object.keys(STAND_INS) as StandInId[];
 
 /** Where a stand-in listens and shows its page; we hear its answers one port after the first. */
 export interface StandInPorts {
@@ -32,7 +32,7 @@ interface Ports {
 function portsOf(worker: number): Ports {
   const first = FIRST_PORT + worker * PORTS_A_WORKER;
   const standIns = {} as Record<StandInId, StandInPorts>;
-  for (const [i, id] of STAND_INS.entries()) standIns[id] = { port: first + 1 + i * 3, web: first + 3 + i * 3 };
+  for (const [i, id] of STAND_IN_IDS.entries()) standIns[id] = { port: first + 1 + i * 3, web: first + 3 + i * 3 };
   return { web: first, standIns };
 }
 
@@ -81,7 +81,7 @@ export class StandIn<S = DeskState> {
 
   async start(): Promise<void> {
     const { port, web } = this.ports;
-    const file = join(DIST, "standins", `${FILES[this.#id]}.mjs`);
+    const file = join(DIST, "standins", `${STAND_INS[this.#id].folder}.mjs`);
     this.#process = fork(file, ["--port", String(port), "--web-port", String(web)], { silent: true });
     const child = this.#process;
     await Promise.race([
@@ -132,6 +132,8 @@ export class StandIn<S = DeskState> {
 }
 
 export class Application {
+  /** All of them, by the id of their desk. */
+  readonly #all: Readonly<Record<StandInId, StandIn<unknown>>>;
   readonly desk: StandIn;
   readonly vision: StandIn<VisionState>;
   readonly sound: StandIn<SoundState>;
@@ -146,15 +148,19 @@ export class Application {
 
   constructor(ports: Ports) {
     this.#ports = ports;
-    this.desk = new StandIn("lights", ports.standIns.lights);
-    this.vision = new StandIn("vision", ports.standIns.vision);
-    this.sound = new StandIn("sound", ports.standIns.sound);
-    this.bell = new StandIn("bell", ports.standIns.bell);
+    this.#all = Object.fromEntries(STAND_IN_IDS.map((id) => [id, new StandIn(id, ports.standIns[id])])) as Record<
+      StandInId,
+      StandIn<unknown>
+    >;
+    this.desk = this.#all.lights as StandIn;
+    this.vision = this.#all.vision as StandIn<VisionState>;
+    this.sound = this.#all.sound as StandIn<SoundState>;
+    this.bell = this.#all.bell as StandIn<BellState>;
     this.url = `http://127.0.0.1:${ports.web}`;
   }
 
   get standIns(): StandIn<unknown>[] {
-    return [this.desk, this.vision, this.sound, this.bell];
+    return Object.values(this.#all);
   }
 
   async start(flags: readonly string[] = ["--demo", "--no-standins"]): Promise<void> {
@@ -166,7 +172,7 @@ export class Application {
           ...process.env,
           VELVET_FAULTS: "1",
           ...Object.fromEntries(
-            STAND_INS.map((id) => [`VELVET_${id.toUpperCase()}_PORT`, String(this.#ports.standIns[id].port)]),
+            STAND_IN_IDS.map((id) => [portVariables(id).port, String(this.#ports.standIns[id].port)]),
           ),
         },
       },

@@ -67,7 +67,7 @@ export class Rig {
   }
 
   /** The desk has told which page is up, and the first redraw is over. */
-  static onPage(page: number, show: Show, options?: TranslatorOptions): Rig {
+  static onPage(page: number, show: Show, options?: TranslatorOptions & { profiles?: Profiles }): Rig {
     const rig = new Rig(show, options);
     rig.desk("/now/page", i(page));
     rig.translator.tick(rig.nowMs);

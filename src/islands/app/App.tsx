@@ -86,7 +86,7 @@ export function App({ place: first, snapshot }: Props) {
     };
     const onKey = (e: KeyboardEvent) => {
       if (page.keys.down(e, place)) e.preventDefault();
-      else handleKey(e, page.store, page.actions, place, go);
+      else handleKey(e, { ...page, place, go });
     };
     const onClick = (e: MouseEvent) => {
       const link = (e.target as Element).closest<HTMLElement>("a[data-place]");

@@ -38,6 +38,7 @@ export function Header({ place }: { place: Place }) {
         <UndoButtons />
         <WhatIsUp />
         <Palette />
+        <Help />
       </div>
     </header>
   );
@@ -152,6 +153,21 @@ function Palette() {
       className="inline-flex h-[26px] items-center gap-2 rounded-full bg-velvet-800 px-2.5 text-small text-ink-300 hover:bg-velvet-700"
     >
       Find anything <Key>Ctrl K</Key>
+    </button>
+  );
+}
+
+function Help() {
+  const store = usePageStore();
+  return (
+    <button
+      type="button"
+      aria-label="Keys and notices"
+      title="Keys and notices (?)"
+      onClick={() => store.setState({ helpOpen: true })}
+      className="inline-flex size-[26px] items-center justify-center rounded-full bg-velvet-800 text-small text-ink-300 hover:bg-velvet-700"
+    >
+      ?
     </button>
   );
 }

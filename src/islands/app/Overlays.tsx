@@ -7,6 +7,7 @@ const DeskEditor = onDemand(async () => (await import("../profiles/DeskEditor.ts
 const SurfaceEditor = onDemand(async () => (await import("../profiles/SurfaceEditor.tsx")).SurfaceEditor);
 const TrafficPanel = onDemand(async () => (await import("../traffic/TrafficPanel.tsx")).TrafficPanel);
 const CommandPalette = onDemand(async () => (await import("./CommandPalette.tsx")).CommandPalette);
+const HelpDialog = onDemand(async () => (await import("./HelpDialog.tsx")).HelpDialog);
 const ShowParts = onDemand(async () => (await import("../show/ShowParts.tsx")).ShowParts);
 
 const NOTHING = {};
@@ -18,6 +19,7 @@ function useOverlays() {
     () => ({
       editor: () => store.setState({ editing: null }),
       traffic: () => store.setState({ trafficOpen: false }),
+      help: () => store.setState({ helpOpen: false }),
       parts: () => store.setState({ partsOpen: false }),
       palette: () => store.setState({ paletteOpen: false }),
     }),
@@ -44,9 +46,11 @@ export function Dialogs({ go }: { go(place: Place): void }) {
   const close = useOverlays();
   const palette = usePage((s) => s.paletteOpen);
   const parts = usePage((s) => s.partsOpen);
+  const help = usePage((s) => s.helpOpen);
   return (
     <>
       <CommandPalette wanted={palette} refuse={close.palette} with={{ go }} />
+      <HelpDialog wanted={help} refuse={close.help} with={NOTHING} />
       <ShowParts wanted={parts} refuse={close.parts} with={NOTHING} />
     </>
   );

@@ -1,78 +1,146 @@
-/** The keys of the application. None of them works while something is typed. */
+/** The keys of the application. None of them works while something is typed, or in a place that is locked. */
 import type { PageActions } from "../live/actions.ts";
 import type { PageStore } from "../live/store.ts";
 import { choiceOf } from "../map/choice.ts";
 import { PLACE_LIST, PLACES, type Place } from "./places.ts";
 
-export function handleKey(
-  e: KeyboardEvent,
-  store: PageStore,
-  actions: PageActions,
-  place: Place,
-  go: (place: Place) => void,
-): void {
-  const control = e.ctrlKey || e.metaKey;
-  if (control && e.key.toLowerCase() === "k" && !PLACES[place].locked) {
-    e.preventDefault();
-    store.setState((s) => ({ paletteOpen: !s.paletteOpen }));
-    return;
-  }
-  if (isTyping(e.target) || PLACES[place].locked) return;
-  if (control && e.key.toLowerCase() === "z") {
-    e.preventDefault();
-    void (e.shiftKey ? actions.redo() : actions.undo());
-    return;
-  }
-  if (control || e.altKey || store.getState().paletteOpen) return;
-  const done = plainKey(e.key, store, actions, place, go);
-  if (done) e.preventDefault();
+interface Page {
+  readonly store: PageStore;
+  readonly actions: PageActions;
+  readonly place: Place;
+  go(place: Place): void;
 }
 
-function plainKey(key: string, store: PageStore, actions: PageActions, place: Place, go: (p: Place) => void): boolean {
-  const to = PLACE_LIST.find((p) => p.key === key);
-  if (to) {
-    go(to.id);
-    return true;
-  }
-  if (key === "`") {
-    const open = !store.getState().trafficOpen;
-    store.setState({ trafficOpen: open });
-    return true;
-  }
-  if (key === "g" || key === "G") {
-    store.setState({ partsOpen: true });
-    return true;
-  }
-  if (key === "Escape" && store.getState().trafficOpen) {
-    store.setState({ trafficOpen: false });
-    return true;
-  }
-  if (!PLACES[place].chooses) return false;
-  const shown = choiceOf(store.getState())?.shown;
-  switch (key) {
-    case "l":
-    case "L":
-      store.setState({ learning: true });
+interface KeyEntry {
+  /** As `KeyboardEvent.key` says it, in small letters. */
+  readonly key: string;
+  /** With Ctrl, or with the command key. */
+  readonly control?: true;
+  readonly shift?: true;
+  /** As it is written on a key; left out where that is the key itself. */
+  readonly shown?: string;
+  /** What it does, for the list of keys. */
+  readonly does: string;
+  /** Only where a control is chosen. */
+  readonly chooses?: true;
+  /** Also while the palette is open, which has most keys for itself. */
+  readonly overPalette?: true;
+  /** Also while something is typed. */
+  readonly whileTyping?: true;
+  /** False: it has nothing to do here, and the key is left to the page. */
+  act(page: Page): boolean;
+}
+
+const done = (work: unknown) => work !== false;
+
+/** The mapping that the spine shows. */
+const shown = ({ store }: Page) => choiceOf(store.getState())?.shown ?? null;
+
+export const KEYS: readonly KeyEntry[] = [
+  ...PLACE_LIST.map(
+    ({ id, name, key }): KeyEntry => ({ key, does: `Go to ${name}`, act: ({ go }) => done(void go(id)) }),
+  ),
+  {
+    key: "k",
+    control: true,
+    shown: "Ctrl K",
+    does: "Find anything",
+    overPalette: true,
+    whileTyping: true,
+    act: ({ store }) => done(store.setState((s) => ({ paletteOpen: !s.paletteOpen }))),
+  },
+  {
+    key: "z",
+    control: true,
+    shown: "Ctrl Z",
+    does: "Undo",
+    overPalette: true,
+    act: ({ actions }) => done(void actions.undo()),
+  },
+  {
+    key: "z",
+    control: true,
+    shift: true,
+    shown: "Ctrl Shift Z",
+    does: "Do again",
+    overPalette: true,
+    act: ({ actions }) => done(void actions.redo()),
+  },
+  {
+    key: "`",
+    does: "Open or close all traffic",
+    act: ({ store }) => done(store.setState((s) => ({ trafficOpen: !s.trafficOpen }))),
+  },
+  {
+    key: "g",
+    does: "Layers, groups, banks, variables, routes and checks",
+    act: ({ store }) => done(store.setState({ partsOpen: true })),
+  },
+  { key: "?", does: "This list", act: ({ store }) => done(store.setState({ helpOpen: true })) },
+  {
+    key: "l",
+    chooses: true,
+    does: "Learn a control",
+    act: ({ store }) => done(store.setState({ learning: true })),
+  },
+  {
+    key: "/",
+    chooses: true,
+    does: "Look for a function",
+    act: () => done(document.getElementById("function-search")?.focus()),
+  },
+  {
+    key: "o",
+    chooses: true,
+    does: "Switch the mapping off, or on again",
+    act: (page) => {
+      const mapping = shown(page);
+      if (!mapping) return false;
+      void page.actions.edit({ kind: "change-mapping", id: mapping.id, set: { on: !mapping.on } });
       return true;
-    case "Escape":
-      if (!store.getState().learning) return false;
-      store.setState({ learning: false });
+    },
+  },
+  {
+    key: "delete",
+    shown: "Delete",
+    chooses: true,
+    does: "Remove the mapping",
+    act: (page) => {
+      const mapping = shown(page);
+      if (!mapping) return false;
+      void page.actions.edit({ kind: "remove-mapping", id: mapping.id });
       return true;
-    case "/":
-      document.getElementById("function-search")?.focus();
+    },
+  },
+  {
+    key: "escape",
+    shown: "Esc",
+    does: "Close traffic, or leave Learn",
+    act: ({ store, place }) => {
+      const { trafficOpen, learning } = store.getState();
+      if (trafficOpen) store.setState({ trafficOpen: false });
+      else if (learning && PLACES[place].chooses) store.setState({ learning: false });
+      else return false;
       return true;
-    case "Delete":
-      if (!shown) return false;
-      void actions.edit({ kind: "remove-mapping", id: shown.id });
-      return true;
-    case "o":
-    case "O":
-      if (!shown) return false;
-      void actions.edit({ kind: "change-mapping", id: shown.id, set: { on: !shown.on } });
-      return true;
-    default:
-      return false;
-  }
+    },
+  },
+];
+
+export function handleKey(e: KeyboardEvent, page: Page): void {
+  const { locked, chooses } = PLACES[page.place];
+  if (locked || e.altKey) return;
+  const control = e.ctrlKey || e.metaKey;
+  const open = page.store.getState().paletteOpen;
+  const found = KEYS.find(
+    (k) =>
+      k.key === e.key.toLowerCase() &&
+      control === (k.control ?? false) &&
+      // A sign may need Shift on one keyboard and not on another; a letter or a key with Ctrl says whether it does.
+      (!control || e.shiftKey === (k.shift ?? false)) &&
+      (chooses || !k.chooses),
+  );
+  if (!found || (open && !found.overPalette) || (!found.whileTyping && isTyping(e.target))) return;
+  if (found.act(page)) e.preventDefault();
 }
 
 export function isTyping(target: EventTarget | null): boolean {

@@ -34,8 +34,8 @@ export function keyHands(store: PageStore, send: PageActions["send"]): KeyHands 
   };
   return {
     down(e, place) {
-      const { keysPlay, paletteOpen, partsOpen } = store.getState();
-      if (e.ctrlKey || e.metaKey || e.altKey || paletteOpen || partsOpen) return false;
+      const { keysPlay, paletteOpen, partsOpen, helpOpen } = store.getState();
+      if (e.ctrlKey || e.metaKey || e.altKey || paletteOpen || partsOpen || helpOpen) return false;
       if ((!PLACES[place].locked && !keysPlay) || isTyping(e.target)) return false;
       const key = keys().get(e.code);
       if (!key) return false;

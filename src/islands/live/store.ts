@@ -30,6 +30,8 @@ export interface PageState {
   readonly paletteOpen: boolean;
   /** Layers, groups, banks, variables, routes and checks. */
   readonly partsOpen: boolean;
+  /** The keys, and what is said of the program itself. */
+  readonly helpOpen: boolean;
   /** The profile that is being edited. */
   readonly editing: { readonly side: "desk" | "surface"; readonly id: string } | null;
   readonly midi: MidiAccessState;
@@ -73,6 +75,7 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     trafficOpen: false,
     paletteOpen: false,
     partsOpen: false,
+    helpOpen: false,
     editing: null,
     midi: { kind: "not-asked" },
     browserDevices: [],

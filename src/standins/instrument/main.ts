@@ -6,7 +6,7 @@ import { UdpWire } from "../kit/wire.ts";
 import { Instrument } from "./instrument.ts";
 import page from "./page.html";
 
-const ports = portsFor("VELVET_BELL", { port: 9130, webPort: 4784, toPort: 0 });
+const ports = portsFor("bell");
 const instrument = new Instrument();
 const counted = { messages: 0, "unknown kits": 0, "not for it": 0 };
 const faults = new Faults();

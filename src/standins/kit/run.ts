@@ -3,6 +3,7 @@ import { existsSync, readFileSync } from "node:fs";
 import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
 import { basename, join } from "node:path";
 import { parseArgs } from "node:util";
+import { portVariables, STAND_INS } from "../table.mjs";
 import { changedFaults, type FaultSettings, type Faults, NO_FAULTS } from "./faults.ts";
 import style from "./kit.css";
 import script from "./kit.script";
@@ -36,15 +37,16 @@ export interface StandInPorts {
   toPort: number;
 }
 
-/** Ports from flags, or from variables that begin with `prefix`. */
-export function portsFor(prefix: string, defaults: StandInPorts): StandInPorts {
+/** Ports from flags, or from its variables, or those of its table. */
+export function portsFor(id: keyof typeof STAND_INS): StandInPorts {
   const { values } = parseArgs({
     options: { port: { type: "string" }, "web-port": { type: "string" }, "to-port": { type: "string" } },
   });
-  const port = Number(values.port ?? process.env[`${prefix}_PORT`] ?? defaults.port);
+  const variables = portVariables(id);
+  const port = Number(values.port ?? process.env[variables.port] ?? STAND_INS[id].port);
   return {
     port,
-    webPort: Number(values["web-port"] ?? process.env[`${prefix}_WEB_PORT`] ?? defaults.webPort),
+    webPort: Number(values["web-port"] ?? process.env[variables.webPort] ?? STAND_INS[id].webPort),
     toPort: Number(values["to-port"] ?? port + 1),
   };
 }

@@ -38,7 +38,7 @@ runOscDesk<Command, Change>(
     wholeState: () => wholeState(desk),
     pulseBack,
   },
-  portsFor("VELVET_LIGHTS", { port: 9100, webPort: 4781, toPort: 0 }),
+  portsFor("lights"),
 );
 
 function readCommand(data: Record<string, unknown>): Command | null {

@@ -26,7 +26,7 @@ const { wire, changed } = runOscDesk<Command, Change>(
     wholeState: () => wholeState(desk),
     pulseBack: beatBack,
   },
-  portsFor("VELVET_SOUND", { port: 9120, webPort: 4783, toPort: 0 }),
+  portsFor("sound"),
 );
 
 // Meters are told only while somebody listens; the page has them with every state.

@@ -8,7 +8,7 @@ import { readRequest, tell, wholeState } from "./protocol.ts";
 
 const FRAME_MS = 40;
 
-const ports = portsFor("VELVET_VISION", { port: 9110, webPort: 4782, toPort: 0 });
+const ports = portsFor("vision");
 const desk = new VisionDesk();
 const counted = { lines: 0, refused: 0 };
 const faults = new Faults();
