@@ -1,5 +1,3 @@
-import { dequal } from "dequal/lite";
-import { useRef } from "react";
 import { hexBytes, parseHexBytes } from "../../core/midi/hex.ts";
 import type { Tone } from "../../core/trace/outcome.ts";
 import { becameWords, deviceWords, messageWords } from "../../words/traffic.ts";
@@ -7,7 +5,7 @@ import { Key } from "../components/controls.tsx";
 import { StateMark } from "../components/StateMark.tsx";
 import type { LiveState } from "../live/apply-changes.ts";
 import { liveNames } from "../live/row-names.ts";
-import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { useLiveEqual, usePage, usePageStore } from "../live/store.ts";
 import { almost, eventWords, tellStory } from "./tell-story.ts";
 
 const TONES: Record<Tone, string> = {
@@ -73,17 +71,8 @@ function tell(live: LiveState): Told | null {
   };
 }
 
-function useTold(): Told | null {
-  const last = useRef<Told | null>(null);
-  return useLive((live) => {
-    const told = tell(live);
-    if (!dequal(told, last.current)) last.current = told;
-    return last.current;
-  });
-}
-
 function LastHeard() {
-  const told = useTold();
+  const told = useLiveEqual(tell);
   if (!told) return <span className="text-ink-500">Nothing has been heard yet. Touch a control.</span>;
   return (
     <>

@@ -3,9 +3,10 @@ import { Dialog } from "radix-ui";
 import { sendsWords } from "../../words/mappings.ts";
 import { Key } from "../components/controls.tsx";
 import { useActions } from "../live/actions.ts";
-import { useLive, usePage, usePageStore } from "../live/store.ts";
+import type { LiveState } from "../live/apply-changes.ts";
+import { useLive, useLiveEqual, usePage, usePageStore } from "../live/store.ts";
 import { controlView } from "../surface/control-view.ts";
-import { PLACE_LIST, type Place } from "./places.ts";
+import { FIRST_PLACE, PLACE_LIST, type Place } from "./places.ts";
 
 /** Everything that can be done or found, by typing. */
 export function CommandPalette({ go }: { go(place: Place): void }) {
@@ -31,10 +32,23 @@ export function CommandPalette({ go }: { go(place: Place): void }) {
 const ITEM =
   "flex cursor-pointer items-center gap-3 rounded-lg px-3 py-2 data-[selected=true]:bg-velvet-700 [&_small]:text-[11.5px] [&_small]:text-ink-500";
 
+/** Every control as it is found: by its surface, its name, what it does, and what it sends. */
+function controlsOf(live: LiveState) {
+  return live.compiled.surfaces.flatMap((surface, s) =>
+    surface.profile.controls.map((control, c) => {
+      const { label } = controlView(live, s, c);
+      const sends = sendsWords(control, live.show.settings.middleC);
+      const value = `${surface.surface.name} ${control.name} ${label} ${sends}`;
+      return { surface: surface.id, control: control.id, name: control.name, label, sends, value };
+    }),
+  );
+}
+
 function Entries({ close, go }: { close(): void; go(place: Place): void }) {
   const store = usePageStore();
   const actions = useActions();
-  const live = useLive((l) => l);
+  const history = useLive((l) => l.history);
+  const controls = useLiveEqual(controlsOf);
   const run = (work: () => void) => () => {
     close();
     work();
@@ -57,26 +71,18 @@ function Entries({ close, go }: { close(): void; go(place: Place): void }) {
           ))}
         </Command.Group>
         <Command.Group heading="To do">
-          <Command.Item
-            className={ITEM}
-            onSelect={run(() => void actions.undo())}
-            disabled={live.history.undo === null}
-          >
-            <span className="flex-1">Undo{live.history.undo ? `: ${live.history.undo}` : ""}</span>
+          <Command.Item className={ITEM} onSelect={run(() => void actions.undo())} disabled={history.undo === null}>
+            <span className="flex-1">Undo{history.undo ? `: ${history.undo}` : ""}</span>
             <Key>Ctrl Z</Key>
           </Command.Item>
-          <Command.Item
-            className={ITEM}
-            onSelect={run(() => void actions.redo())}
-            disabled={live.history.redo === null}
-          >
-            <span className="flex-1">Redo{live.history.redo ? `: ${live.history.redo}` : ""}</span>
+          <Command.Item className={ITEM} onSelect={run(() => void actions.redo())} disabled={history.redo === null}>
+            <span className="flex-1">Redo{history.redo ? `: ${history.redo}` : ""}</span>
             <Key>Ctrl Shift Z</Key>
           </Command.Item>
           <Command.Item
             className={ITEM}
             onSelect={run(() => {
-              go("map");
+              go(FIRST_PLACE);
               store.setState({ learning: true });
             })}
           >
@@ -103,28 +109,22 @@ function Entries({ close, go }: { close(): void; go(place: Place): void }) {
           </Command.Item>
         </Command.Group>
         <Command.Group heading="Controls">
-          {live.compiled.surfaces.flatMap((surface, s) =>
-            surface.profile.controls.map((control, c) => {
-              const { label } = controlView(live, s, c);
-              const sends = sendsWords(control, live.show.settings.middleC);
-              return (
-                <Command.Item
-                  key={`${surface.id} ${control.id}`}
-                  value={`${surface.surface.name} ${control.name} ${label} ${sends}`}
-                  className={ITEM}
-                  onSelect={run(() => {
-                    go("map");
-                    actions.choose(surface.id, control.id);
-                  })}
-                >
-                  <span className="flex-1">
-                    {control.name} {label ? `· ${label}` : ""}
-                  </span>
-                  <small className="font-mono">{sends}</small>
-                </Command.Item>
-              );
-            }),
-          )}
+          {controls.map(({ surface, control, name, label, sends, value }) => (
+            <Command.Item
+              key={`${surface} ${control}`}
+              value={value}
+              className={ITEM}
+              onSelect={run(() => {
+                go(FIRST_PLACE);
+                actions.choose(surface, control);
+              })}
+            >
+              <span className="flex-1">
+                {name} {label ? `· ${label}` : ""}
+              </span>
+              <small className="font-mono">{sends}</small>
+            </Command.Item>
+          ))}
         </Command.Group>
       </Command.List>
     </Command>

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import { Button } from "../components/controls.tsx";
 import { StateMark } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
+import { useDeviceTimes } from "../live/device-activity.ts";
 import { type MidiDevice, useLive, usePage } from "../live/store.ts";
 import { ProfileList } from "../profiles/ProfileList.tsx";
 import { BOX } from "./box.ts";
@@ -142,6 +143,11 @@ function DeviceBox({ device }: { device: MidiDevice }) {
   const isElsewhere = usePage((s) =>
     s.browserDevices.some((d) => d.name === device.name && d.nth === device.nth && !d.here),
   );
+  const { heardAtMs, sentAtMs } = useDeviceTimes(
+    usePage((s) => s.deviceActivity),
+    device.name,
+    device.nth,
+  );
   const used = useLive((l) =>
     l.show.surfaces
       .filter((s) =>
@@ -157,8 +163,8 @@ function DeviceBox({ device }: { device: MidiDevice }) {
           {device.name}
           {device.nth > 1 ? ` · number ${device.nth}` : ""}
         </b>
-        <Blink label="in" atMs={device.heardAtMs} there={device.input} colour="bg-cool" />
-        <Blink label="out" atMs={device.sentAtMs} there={device.output} colour="bg-warm" />
+        <Blink label="in" atMs={heardAtMs} there={device.input} colour="bg-cool" />
+        <Blink label="out" atMs={sentAtMs} there={device.output} colour="bg-warm" />
       </div>
       {isElsewhere ? <span className="text-care">plays through another window, which was here first</span> : null}
       <span className="text-ink-500">{used ? `is ${used}` : "not used yet: choose it as a port on the left"}</span>

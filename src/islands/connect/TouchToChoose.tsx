@@ -16,14 +16,12 @@ export function TouchToChoose({ name, onFound }: { name: string; onFound(port: P
   found.current = onFound;
   useEffect(() => {
     if (!waiting) return;
-    const heard = () => {
+    const { deviceActivity } = store.getState();
+    const fromMs = performance.now();
+    const stop = deviceActivity.watch(() => {
       const { midi: now } = store.getState();
-      return new Map(now.kind === "open" ? now.devices.map((d) => [`${d.nth} ${d.name}`, d]) : []);
-    };
-    const before = heard();
-    const stop = store.subscribe(() => {
-      for (const [key, device] of heard()) {
-        if (device.heardAtMs <= (before.get(key)?.heardAtMs ?? 0)) continue;
+      for (const device of now.kind === "open" ? now.devices : []) {
+        if (deviceActivity.times(device.name, device.nth).heardAtMs < fromMs) continue;
         setWaiting(false);
         found.current({ kind: "browser-midi", device: device.name, nth: device.nth }, device.output);
         return;

@@ -1,8 +1,10 @@
 /** The one live store of the page. Views select from it; nothing else holds a copy of the show or of the desk. */
-import { createContext, useContext } from "react";
+import { dequal } from "dequal/lite";
+import { createContext, useContext, useRef } from "react";
 import { createStore, type StoreApi, useStore } from "zustand";
 import type { BrowserDevice, Snapshot } from "../../core/live/protocol.ts";
 import { fromSnapshot, type LiveState } from "./apply-changes.ts";
+import { DeviceActivity } from "./device-activity.ts";
 import type { LearnedNow } from "./learned.ts";
 
 export type Connection = "open" | "closed";
@@ -35,6 +37,8 @@ export interface PageState {
   /** The profile that is being edited. */
   readonly editing: { readonly side: "desk" | "surface"; readonly id: string } | null;
   readonly midi: MidiAccessState;
+  /** When each of this browser's devices was heard and sent to last; the same object as long as the page lives. */
+  readonly deviceActivity: DeviceActivity;
   /** The MIDI devices of all open browsers, each once. */
   readonly browserDevices: readonly BrowserDevice[];
 }
@@ -51,9 +55,6 @@ export interface MidiDevice {
   readonly nth: number;
   readonly input: boolean;
   readonly output: boolean;
-  /** When something came in or went out last, by the page's clock; 0 = never. */
-  readonly heardAtMs: number;
-  readonly sentAtMs: number;
 }
 
 export type PageStore = StoreApi<PageState>;
@@ -78,6 +79,7 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     helpOpen: false,
     editing: null,
     midi: { kind: "not-asked" },
+    deviceActivity: new DeviceActivity(),
     browserDevices: [],
   }));
 }
@@ -95,6 +97,25 @@ export function usePage<T>(select: (state: PageState) => T): T {
   return useStore(usePageStore(), select);
 }
 
+/**
+ * Selects from what is live. A change elsewhere on the page, such as a choice or an open dialog, asks nobody anything: the
+ * live state is the same object then, and so is the answer.
+ */
 export function useLive<T>(select: (live: LiveState) => T): T {
-  return useStore(usePageStore(), (state) => select(state.live));
+  const last = useRef<{ live: LiveState; select: unknown; value: T } | null>(null);
+  return useStore(usePageStore(), ({ live }) => {
+    if (last.current?.live !== live || last.current.select !== select)
+      last.current = { live, select, value: select(live) };
+    return last.current.value;
+  });
+}
+
+/** As `useLive`, for what is put together anew each time: the component renders when its content changes. */
+export function useLiveEqual<T>(select: (live: LiveState) => T): T {
+  const last = useRef<{ value: T } | null>(null);
+  return useLive((live) => {
+    const value = select(live);
+    if (!last.current || !dequal(value, last.current.value)) last.current = { value };
+    return last.current.value;
+  });
 }

@@ -1,7 +1,7 @@
 /** The bridge to this browser's MIDI devices: finds them, passes their bytes on, and says why there are none. */
 import type { Device } from "../../core/live/protocol.ts";
 import { numberPorts, rememberedNumbers, rememberNumbers } from "./port-numbers.ts";
-import type { MidiDevice, PageStore } from "./store.ts";
+import type { PageStore } from "./store.ts";
 
 export interface MidiBridge {
   /** Asks the browser for its devices; must follow a click where permission is needed. */
@@ -31,36 +31,27 @@ const SENTENCES = {
 interface Entry {
   input: MIDIInput | null;
   output: MIDIOutput | null;
-  heardAtMs: number;
-  sentAtMs: number;
 }
 
 export function createMidiBridge(store: PageStore, events: MidiBridgeEvents): MidiBridge {
   const entries = new Map<string, Entry>();
+  const { deviceActivity: activity } = store.getState();
   /** Read at the first question: on the server, where pages are made first, nothing is stored. */
   let known = new Map<string, number>();
   let access: MIDIAccess | null = null;
 
   const publish = () => {
-    const devices = [...entries].map(([key, e]): MidiDevice => ({ ...split(key), ...ways(e), ...times(e) }));
-    store.setState({ midi: { kind: "open", devices } });
+    store.setState({ midi: { kind: "open", devices: list() } });
   };
 
   const scan = () => {
     if (!access) return;
-    const before = new Map(entries);
     entries.clear();
     const add = (port: MIDIInput | MIDIOutput, way: "input" | "output", numbers: ReadonlyMap<string, number>) => {
       const name = nameOf(port);
       const nth = numbers.get(port.id) ?? 1;
       const key = `${nth} ${name}`;
-      const old = before.get(key);
-      const entry = entries.get(key) ?? {
-        input: null,
-        output: null,
-        heardAtMs: old?.heardAtMs ?? 0,
-        sentAtMs: old?.sentAtMs ?? 0,
-      };
+      const entry = entries.get(key) ?? { input: null, output: null };
       entries.set(key, entry);
       if (way === "output") {
         entry.output = port as MIDIOutput;
@@ -69,9 +60,8 @@ export function createMidiBridge(store: PageStore, events: MidiBridgeEvents): Mi
       entry.input = port as MIDIInput;
       entry.input.onmidimessage = (event) => {
         if (!event.data || event.data.length === 0) return;
-        entry.heardAtMs = performance.now();
+        activity.heard(name, nth, performance.now());
         events.bytes(name, nth, event.data);
-        publish();
       };
     };
     for (const way of ["input", "output"] as const) {
@@ -116,8 +106,7 @@ export function createMidiBridge(store: PageStore, events: MidiBridgeEvents): Mi
       const entry = entries.get(`${nth} ${name}`);
       if (!entry?.output) return;
       entry.output.send([...bytes]);
-      entry.sentAtMs = performance.now();
-      publish();
+      activity.sent(name, nth, performance.now());
     },
     devices: list,
   };
@@ -134,8 +123,4 @@ function split(key: string): { name: string; nth: number } {
 
 function ways(e: Entry): { input: boolean; output: boolean } {
   return { input: e.input !== null, output: e.output !== null };
-}
-
-function times(e: Entry): { heardAtMs: number; sentAtMs: number } {
-  return { heardAtMs: e.heardAtMs, sentAtMs: e.sentAtMs };
 }

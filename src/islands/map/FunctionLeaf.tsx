@@ -179,7 +179,7 @@ function useGive(): (x: Listed) => Promise<void> {
       await actions.edit({ kind: "add-action", mapping: choice.shown.id, action });
       return;
     }
-    const mapping = { ...newMapping(choice, show.settings.takeover), actions: [action] };
+    const mapping = { ...newMapping(choice), actions: [action] };
     if (await actions.edit({ kind: "add-mapping", mapping })) store.setState({ chosenMapping: mapping.id });
   };
 }

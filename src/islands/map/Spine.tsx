@@ -7,24 +7,18 @@ import { Button, Chip, Key } from "../components/controls.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { controlView } from "../surface/control-view.ts";
-import { type Choice, choiceOf, newMapping } from "./choice.ts";
+import { type Choice, newMapping } from "./choice.ts";
 import { AddGesture, GestureRow, MappingAdvice } from "./GestureRows.tsx";
 import { HowFields } from "./HowFields.tsx";
 import { AlsoMoved, Learning } from "./Learning.tsx";
 import { LightCard } from "./LightCard.tsx";
 import { PlaceChips } from "./PlaceChips.tsx";
+import { useChoice } from "./use-choice.ts";
 
 /** Between the leaves: what the chosen control does. Gestures down, actions across. */
 export function Spine() {
-  const chosen = usePage((s) => s.chosen);
   const learning = usePage((s) => s.learning);
-  // The choice is made of the show and the context; both are replaced when they change.
-  const show = useLive((l) => l.show);
-  const context = useLive((l) => l.context);
-  const chosenMapping = usePage((s) => s.chosenMapping);
-  const store = usePageStore();
-  void [chosen, show, context, chosenMapping];
-  const choice = choiceOf(store.getState());
+  const choice = useChoice();
   return (
     <section className="spine relative flex min-h-0 flex-col gap-3 px-[18px] py-3.5" aria-label="What it does">
       {learning ? <Learning /> : choice ? <Chosen choice={choice} /> : <NothingChosen />}

@@ -24,6 +24,8 @@ export interface Choice {
   readonly places: readonly (readonly Mapping[])[];
   /** Those that hold where the shown one does. */
   readonly beside: readonly Mapping[];
+  /** How the faders and knobs of new mappings take over, as the show has it. */
+  readonly takeover: Show["settings"]["takeover"];
 }
 
 /** Where a mapping holds, so that two of the same place stand together. */
@@ -56,11 +58,22 @@ export function choiceOf(state: PageState): Choice | null {
     mappings.find((m) => m.id === state.chosenMapping) ?? mappings.find((m) => m.id === holds) ?? mappings[0] ?? null;
   const places = byPlace(mappings);
   const beside = places.find((p) => shown && p.includes(shown)) ?? [];
-  return { surface: chosen.surface, control, controlIndex, surfaceIndex, mappings, holds, shown, places, beside };
+  return {
+    surface: chosen.surface,
+    control,
+    controlIndex,
+    surfaceIndex,
+    mappings,
+    holds,
+    shown,
+    places,
+    beside,
+    takeover: live.show.settings.takeover,
+  };
 }
 
 /** A mapping of this control without actions, for everywhere that no other mapping of it is more specific. */
-export function newMapping(choice: Choice, takeover?: Show["settings"]["takeover"]): Mapping {
+export function newMapping(choice: Choice): Mapping {
   const [gesture = "press"] = gesturesOf(choice.control);
   const { kind, behaviour } = choice.control;
   return {
@@ -76,7 +89,7 @@ export function newMapping(choice: Choice, takeover?: Show["settings"]["takeover
     takeover:
       behaviour !== "absolute"
         ? "jump"
-        : ((kind === "fader" || kind === "knob" ? takeover?.[kind] : undefined) ?? "catch"),
+        : ((kind === "fader" || kind === "knob" ? choice.takeover?.[kind] : undefined) ?? "catch"),
     look: {},
     actions: [],
   };

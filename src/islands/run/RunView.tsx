@@ -4,7 +4,8 @@ import { Button } from "../components/controls.tsx";
 import { DeskHealth } from "../components/DeskHealth.tsx";
 import { StateMark, seconds } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
-import { useLive } from "../live/store.ts";
+import type { LiveState } from "../live/apply-changes.ts";
+import { useLive, useLiveEqual } from "../live/store.ts";
 import { useHasKeys, usePageWords } from "../live/what-is-up.ts";
 import { controlView } from "../surface/control-view.ts";
 import { SurfaceView } from "../surface/SurfaceView.tsx";
@@ -92,14 +93,14 @@ function Top() {
         </StateMark>
       ) : null}
       {troubles.map((id) => (
-        <DeskTrouble key={id} id={id} />
+        <SilentDesk key={id} id={id} />
       ))}
       <Clock />
     </header>
   );
 }
 
-function DeskTrouble({ id }: { id: string }) {
+function SilentDesk({ id }: { id: string }) {
   const name = useLive((l) => l.show.desks.find((d) => d.id === id)?.name);
   return (
     <span className="flex items-center gap-2 text-lead text-alert">
@@ -129,25 +130,39 @@ function Side() {
   );
 }
 
+/** Of faders that wait, so many are shown. */
+const MOST_CATCHING = 4;
+
+interface ToCatch {
+  readonly key: string;
+  readonly label: string;
+  readonly way: string;
+  /** Where it stands and where it has to go, in percent. */
+  readonly from: number;
+  readonly to: number;
+}
+
+function fadersToCatch(live: LiveState): ToCatch[] {
+  const waiting = live.compiled.surfaces.flatMap((surface, s) =>
+    surface.profile.controls.flatMap((control, c): ToCatch[] => {
+      if (control.behaviour !== "absolute") return [];
+      const { label, catching, position, target } = controlView(live, s, c);
+      if (!catching) return [];
+      const percent = (part: number) => Math.round(part * 100);
+      return [
+        { key: `${surface.id} ${control.id}`, label, way: catching, from: percent(position), to: percent(target) },
+      ];
+    }),
+  );
+  return waiting.slice(0, MOST_CATCHING);
+}
+
 /** Faders that were moved and do not yet have hold of their level. */
 function Catching() {
-  const waiting = useLive(
-    useShallow((l) =>
-      l.compiled.surfaces.flatMap((surface, s) =>
-        surface.profile.controls.flatMap((_, c) => {
-          if (surface.profile.controls[c]!.behaviour !== "absolute") return [];
-          const view = controlView(l, s, c);
-          return view.catching ? [`${view.label}|${view.catching}|${view.position}|${view.target}`] : [];
-        }),
-      ),
-    ),
-  );
-  return waiting.slice(0, 4).map((text) => {
-    const [label, way, position, target] = text.split("|");
-    const from = Math.round(Number(position) * 100);
-    const to = Math.round(Number(target) * 100);
+  const waiting = useLiveEqual(fadersToCatch);
+  return waiting.map(({ key, label, way, from, to }) => {
     return (
-      <div key={label} className="grid gap-2 rounded-[14px] border border-care-line bg-care-ground px-4 py-3">
+      <div key={key} className="grid gap-2 rounded-[14px] border border-care-line bg-care-ground px-4 py-3">
         <div className="flex justify-between text-lead">
           <b className="text-care">
             {label}: {way} to catch
@@ -175,23 +190,30 @@ function Box({ title, children }: { title: string; children: React.ReactNode }) 
   );
 }
 
+/** What is held, with how long in words, so that it changes once a second. */
+function heldRows(live: LiveState): { key: string; label: string; since: string }[] {
+  return live.held.map((h) => {
+    const s = live.compiled.surfaces.findIndex((x) => x.id === h.surface);
+    const c = live.compiled.surfaces[s]?.indexOf.get(h.control) ?? -1;
+    return {
+      key: `${h.surface} ${h.control}`,
+      label: c >= 0 ? controlView(live, s, c).label : h.control,
+      since: seconds(live.atMs - h.sinceMs),
+    };
+  });
+}
+
 function HeldNowBox() {
-  const held = useLive((l) => l.held);
-  const live = useLive((l) => l);
+  const held = useLiveEqual(heldRows);
   return (
     <Box title="held now">
       {held.length === 0 ? <span className="text-lead text-ink-500">nothing</span> : null}
-      {held.map((h) => {
-        const s = live.compiled.surfaces.findIndex((x) => x.id === h.surface);
-        const c = live.compiled.surfaces[s]?.indexOf.get(h.control) ?? -1;
-        const label = c >= 0 ? controlView(live, s, c).label : h.control;
-        return (
-          <div key={`${h.surface} ${h.control}`} className="flex justify-between text-lead">
-            <span>{label}</span>
-            <span className="font-mono text-ink-500">{seconds(live.atMs - h.sinceMs)}</span>
-          </div>
-        );
-      })}
+      {held.map(({ key, label, since }) => (
+        <div key={key} className="flex justify-between text-lead">
+          <span>{label}</span>
+          <span className="font-mono text-ink-500">{since}</span>
+        </div>
+      ))}
     </Box>
   );
 }

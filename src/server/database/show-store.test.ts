@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { QueryTypes, Sequelize } from "sequelize";
@@ -158,5 +158,65 @@ describe("the stored show", () => {
     expect(await database.query("SELECT document FROM shows", { type: QueryTypes.SELECT })).toEqual([
       { document: '{"format":"velvet-hinge/show","version":1}' },
     ]);
+  });
+
+  describe("of an older version", () => {
+    const old = () => JSON.parse(readFileSync("examples/old/show.1.json", "utf8")) as Record<string, unknown>;
+
+    /** A stored show with one step behind it, recorded in the version of the document. */
+    async function stored(document: object, inverse: object[]): Promise<ShowStore> {
+      await open();
+      await database.query("UPDATE shows SET document = ?, revision = 1", { replacements: [JSON.stringify(document)] });
+      await database.query(
+        "INSERT INTO revisions (show_id, number, label, edit, patches, inverse, `left`, made_at_ms) VALUES (1, 1, 'name the show', '{}', ?, ?, 0, 0)",
+        {
+          replacements: [
+            JSON.stringify([{ op: "replace", path: ["name"], value: document && (document as { name: string }).name }]),
+            JSON.stringify(inverse),
+          ],
+        },
+      );
+      return reopened();
+    }
+    const versions = () => database.query("SELECT document FROM shows", { type: QueryTypes.SELECT });
+    const storedVersion = async () =>
+      (JSON.parse(((await versions()) as { document: string }[])[0]!.document) as { version: number }).version;
+
+    test("runs as the newest, and stays as it was stored until it is changed", async () => {
+      const store = await stored(old(), []);
+      expect(store.show.version).toBe(2);
+      expect(await storedVersion()).toBe(1);
+      await store.edit({ kind: "rename-show", name: "Newer" });
+      expect(await storedVersion()).toBe(2);
+      expect(told(await store.undo())).toBe("name the show Newer");
+      expect([store.show.name, store.show.version]).toEqual([old().name, 2]);
+      expect(told(await store.redo())).toBe("name the show Newer");
+      expect(store.show.name).toBe("Newer");
+    });
+
+    test("an undo goes back across the step, to what the older version recorded", async () => {
+      const inverse = [{ op: "replace", path: ["name"], value: "Before" }];
+      const store = await stored(old(), inverse);
+      await store.edit({ kind: "rename-show", name: "Newer" });
+      await store.undo();
+      expect(told(await store.undo())).toBe("name the show");
+      expect([store.show.name, store.show.version, await storedVersion()]).toEqual(["Before", 2, 1]);
+    });
+
+    test.each([
+      ["leads nowhere", [{ op: "replace", path: ["gone", 7, "x"], value: 1 }]],
+      ["makes what is no show", [{ op: "replace", path: ["surfaces"], value: "none" }]],
+      ["makes a show with a fault", [{ op: "replace", path: ["layers"], value: [] }]],
+    ])("a step that %s is refused by its name, and the show stays", async (_what, inverse) => {
+      const store = await stored(old(), inverse);
+      const before = store.show;
+      const result = await store.undo();
+      expect(result).toMatchObject({
+        ok: false,
+        problems: [{ code: "step-does-not-fit", label: "name the show" }],
+      });
+      expect(store.show).toEqual(before);
+      expect((await reopened()).show).toEqual(before);
+    });
   });
 });
