@@ -8,7 +8,7 @@ import { ListField } from "../components/ListField.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { Select } from "../components/Select.tsx";
 import { AboutRow } from "./AboutRow.tsx";
-import { type DeskParts, FIELDS } from "./desk-editor-props.ts";
+import { type DeskEditorProps, FIELDS } from "./desk-editor-props.ts";
 
 const KINDS = [
   { value: "lighting", label: "lighting desk" },
@@ -26,7 +26,7 @@ const ENDS = [
 ];
 
 /** What a desk is, and how one speaks to it. */
-export function AboutFields({ profile, change }: DeskParts) {
+export function AboutFields({ profile, change }: DeskEditorProps) {
   const { wire } = profile;
   const setWire = (set: Partial<DeskProfile["wire"]>) => change({ ...profile, wire: { ...wire, ...set } });
   return (

@@ -8,10 +8,10 @@ import { Select } from "../components/Select.tsx";
 import { useActions } from "../live/actions.ts";
 import { CARD } from "./desk-editor-props.ts";
 import { freeId, withItem } from "./profile-draft.ts";
-import type { SurfaceParts } from "./surface-editor-props.ts";
+import type { SurfaceEditorProps } from "./surface-editor-props.ts";
 
 /** Texts of a surface: what each speaks of, and the SysEx that writes it. */
-export function DisplayRows({ profile, change, users }: SurfaceParts) {
+export function DisplayRows({ profile, change, users }: SurfaceEditorProps) {
   const actions = useActions();
   const displays = profile.displays ?? [];
   const put = (next: Display[]) => {

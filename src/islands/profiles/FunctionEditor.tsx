@@ -5,7 +5,7 @@ import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
 import { ListField } from "../components/ListField.tsx";
 import { Select } from "../components/Select.tsx";
 import { idFrom } from "../documents/new-ids.ts";
-import { type DeskParts, FIELDS } from "./desk-editor-props.ts";
+import { type DeskEditorProps, FIELDS } from "./desk-editor-props.ts";
 import { FunctionPreview } from "./FunctionPreview.tsx";
 import { FRESH } from "./fresh-messages.ts";
 import { MessageFields } from "./MessageFields.tsx";
@@ -23,7 +23,7 @@ const ACTS = [
 const NONE = "none";
 
 /** What a desk does: its functions on the left, the chosen one on the right, with the exact bytes it sends. */
-export function FunctionEditor(parts: DeskParts) {
+export function FunctionEditor(parts: DeskEditorProps) {
   const { profile, change } = parts;
   const [picked, setPicked] = useState("");
   const at = Math.max(
@@ -80,7 +80,7 @@ function OneFunction({
   profile,
   fn,
   onChange,
-}: DeskParts & { fn: DeskFunction; onChange(fn: DeskFunction | null): void }) {
+}: DeskEditorProps & { fn: DeskFunction; onChange(fn: DeskFunction | null): void }) {
   const without = (key: "state" | "colour" | "label" | "chosen" | "range" | "off"): DeskFunction => {
     const { [key]: _old, ...rest } = fn;
     return rest;

@@ -13,14 +13,14 @@ import { Button } from "../components/controls.tsx";
 import { idFrom } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { EntryReader } from "../live/entry-reader.ts";
-import { CARD, type DeskParts } from "./desk-editor-props.ts";
+import { CARD, type DeskEditorProps } from "./desk-editor-props.ts";
 import { freeId } from "./profile-draft.ts";
 
 /** Examples of one shape that are kept; newer ones take the place of older. */
 const EXAMPLES = 24;
 
 /** What the desk says while it is listened to: pick a message, mark what varies, and it becomes part of the profile. */
-export function ListenPanel({ profile, change, users }: DeskParts) {
+export function ListenPanel({ profile, change, users }: DeskEditorProps) {
   const { watchTraffic } = useActions();
   const [heard, setHeard] = useState<ReadonlyMap<string, readonly HeardExample[]>>(new Map());
   const ids = users.map((d) => d.id).join(" ");
@@ -94,7 +94,7 @@ function wordsOf({ wire, parts, values, midi }: HeardExample): string {
   return `${midi} ${parts.map((p) => p.text).join(" ")} ${list}`;
 }
 
-function Marking({ examples, profile, change }: DeskParts & { examples: readonly HeardExample[] }) {
+function Marking({ examples, profile, change }: DeskEditorProps & { examples: readonly HeardExample[] }) {
   const suggested = useMemo(() => suggestMarks(examples), [examples]);
   const [own, setOwn] = useState<(string | null)[] | null>(null);
   const [argument, setArgument] = useState(0);

@@ -9,12 +9,12 @@ import { useActions } from "../live/actions.ts";
 import { CARD } from "./desk-editor-props.ts";
 import { NewName } from "./ParameterRows.tsx";
 import { freeId, withItem } from "./profile-draft.ts";
-import type { SurfaceParts } from "./surface-editor-props.ts";
+import type { SurfaceEditorProps } from "./surface-editor-props.ts";
 
 type Lit = Control & { light: NonNullable<Control["light"]> };
 
 /** Colours by trying: send values to a real pad, look, and write down what they show. */
-export function PaletteEditor({ profile, change, users }: SurfaceParts) {
+export function PaletteEditor({ profile, change, users }: SurfaceEditorProps) {
   const set = (at: number, p: Palette | null) => change({ ...profile, palettes: withItem(profile.palettes, at, p) });
   return (
     <div className="grid max-w-[900px] gap-3">
@@ -50,7 +50,7 @@ function OnePalette({
   profile,
   users,
   onChange,
-}: Pick<SurfaceParts, "profile" | "users"> & { palette: Palette; onChange(palette: Palette | null): void }) {
+}: Pick<SurfaceEditorProps, "profile" | "users"> & { palette: Palette; onChange(palette: Palette | null): void }) {
   const actions = useActions();
   const [value, setValue] = useState(0);
   const pads = profile.controls.filter((c): c is Lit => c.light?.palette === palette.id);

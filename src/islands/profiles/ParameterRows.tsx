@@ -5,13 +5,13 @@ import { ClearButton } from "../components/FieldRow.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { Select } from "../components/Select.tsx";
 import { idFrom } from "../documents/new-ids.ts";
-import { CARD, type DeskParts } from "./desk-editor-props.ts";
+import { CARD, type DeskEditorProps } from "./desk-editor-props.ts";
 import { freeId, withItem } from "./profile-draft.ts";
 
 const NO_NAMES = "none";
 
 /** What is counted at a desk: pages, channels, cues. */
-export function ParameterRows({ profile, change }: DeskParts) {
+export function ParameterRows({ profile, change }: DeskEditorProps) {
   const set = (at: number, p: Parameter | null) =>
     change({ ...profile, parameters: withItem(profile.parameters, at, p) });
   const texts = profile.states.filter((s) => s.value.kind === "text" && s.parameters.length === 1);

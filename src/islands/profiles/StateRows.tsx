@@ -10,7 +10,7 @@ import { ClearButton } from "../components/FieldRow.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { Select } from "../components/Select.tsx";
 import { idFrom } from "../documents/new-ids.ts";
-import { CARD, type DeskParts } from "./desk-editor-props.ts";
+import { CARD, type DeskEditorProps } from "./desk-editor-props.ts";
 import { FRESH } from "./fresh-messages.ts";
 import { ParameterChips } from "./ParameterChips.tsx";
 import { NewName } from "./ParameterRows.tsx";
@@ -26,7 +26,7 @@ const VALUES: Record<StateValue["kind"], { label: string; fresh: StateValue }> =
 };
 
 /** What a desk keeps and tells: from here come lights, levels and texts. */
-export function StateRows({ profile, change }: DeskParts) {
+export function StateRows({ profile, change }: DeskEditorProps) {
   const set = (at: number, s: DeskState | null) => change({ ...profile, states: withItem(profile.states, at, s) });
   return (
     <div className="grid gap-2">

@@ -7,10 +7,10 @@ import { NumberField } from "../components/NumberField.tsx";
 import { AboutRow } from "./AboutRow.tsx";
 import { FIELDS } from "./desk-editor-props.ts";
 import { freeId, withItem } from "./profile-draft.ts";
-import type { SurfaceParts } from "./surface-editor-props.ts";
+import type { SurfaceEditorProps } from "./surface-editor-props.ts";
 
 /** What holds for a surface as a whole: its board, what makes it ready, its own lights and banks. */
-export function SurfaceFields({ profile, change }: SurfaceParts) {
+export function SurfaceFields({ profile, change }: SurfaceEditorProps) {
   const { size } = profile;
   const lines = (key: "init" | "teardown", list: string[]) => {
     const { [key]: _old, ...rest } = profile;

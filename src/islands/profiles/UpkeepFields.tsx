@@ -4,7 +4,7 @@ import { DraftField } from "../components/DraftField.tsx";
 import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { Select } from "../components/Select.tsx";
-import { CARD, type DeskParts, FIELDS } from "./desk-editor-props.ts";
+import { CARD, type DeskEditorProps, FIELDS } from "./desk-editor-props.ts";
 import { FRESH } from "./fresh-messages.ts";
 import { MessageFields } from "./MessageFields.tsx";
 
@@ -12,7 +12,7 @@ const NONE = "none";
 const MONO = "font-mono !text-[12px]";
 
 /** How a desk is asked: for everything at once, for news, and whether it is there; and where it says page and selection. */
-export function UpkeepFields({ profile, change }: DeskParts) {
+export function UpkeepFields({ profile, change }: DeskEditorProps) {
   const { wire } = profile;
   const without = (key: "subscribe" | "heartbeat" | "replies" | "page" | "selection"): DeskProfile => {
     const { [key]: _old, ...rest } = profile;
@@ -149,7 +149,7 @@ export function UpkeepFields({ profile, change }: DeskParts) {
   );
 }
 
-function Heartbeat({ profile, change, onRemove }: Pick<DeskParts, "profile" | "change"> & { onRemove(): void }) {
+function Heartbeat({ profile, change, onRemove }: Pick<DeskEditorProps, "profile" | "change"> & { onRemove(): void }) {
   const beat = profile.heartbeat!;
   const set = (next: Partial<typeof beat>) => change({ ...profile, heartbeat: { ...beat, ...next } });
   const { heard } = beat;

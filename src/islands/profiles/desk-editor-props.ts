@@ -2,7 +2,7 @@
 import type { DeskProfile } from "../../core/format/desk-profile.ts";
 import type { Desk } from "../../core/format/show.ts";
 
-export interface DeskParts {
+export interface DeskEditorProps {
   readonly profile: DeskProfile;
   change(next: DeskProfile): void;
   /** Desks of the show that are of this kind. */

@@ -2,7 +2,7 @@
 import type { Surface } from "../../core/format/show.ts";
 import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
 
-export interface SurfaceParts {
+export interface SurfaceEditorProps {
   readonly profile: SurfaceProfile;
   change(next: SurfaceProfile): void;
   /** Surfaces of the show that are of this kind. */
