@@ -173,4 +173,12 @@ describe("in Run", () => {
     for (let i = 0; i < 20; i++) told({});
     expect(drawn.parts).toEqual([]);
   });
+
+  test("of a range, each message that is held has a row of its own", () => {
+    const faults = vi.spyOn(console, "error");
+    const held = [1, 2, 3].map((sinceMs) => ({ surface: "deck", control: "pad-1", sinceMs }));
+    told({ held });
+    told({ held: held.slice(1) });
+    expect(faults).not.toHaveBeenCalled();
+  });
 });

@@ -141,9 +141,73 @@ describe("an edit", () => {
     expect(parsed.ok ? [] : parsed.problems.map(told)).toContain(sentence);
   });
 
-  test("its label is known for every kind, by the names people gave", () => {
+  test("its label has the name that people gave", () => {
     const named = applyEdit(show, { kind: "change-mapping", id: "m-pad-1", set: { name: "Lanterns" } }, profiles);
     expect(named.ok && editLabel({ kind: "remove-mapping", id: "m-pad-1" }, named.show)).toBe("unmap Lanterns");
+  });
+
+  describe("its label is known for every kind", () => {
+    const none = { kind: "none" } as const;
+    const deskProfile = { ...profiles.desks.get("quay-lights")!, name: "Our lights" };
+    const surfaceProfile = { ...profiles.surfaces.get("deck-grid")!, name: "Our deck" };
+    const session = { port: 5304, reach: "this-computer", admission: "ask", allowed: [], invites: [] } as const;
+    const item = { id: "new", name: "New one" };
+    /** For each kind what it says; those of EDITS are looked up there. */
+    const LABELS: { readonly [K in Edit["kind"]]: readonly [Extract<Edit, { kind: K }>, string] | "above" } = {
+      "rename-show": "above",
+      "set-middle-c": "above",
+      "add-surface": "above",
+      "rename-surface": "above",
+      "set-surface-ports": "above",
+      "remove-surface": [{ kind: "remove-surface", id: "deck" }, "remove Deck grid"],
+      "replace-surface": [
+        { kind: "replace-surface", id: "deck", profile: "deck-grid", becomes: {} },
+        "replace Deck grid",
+      ],
+      "add-desk": "above",
+      "rename-desk": "above",
+      "set-desk-address": "above",
+      "set-desk-midi": [{ kind: "set-desk-midi", id: "lights", in: none, out: none }, "change the ports of Lights"],
+      "set-desk-when-silent": [
+        { kind: "set-desk-when-silent", id: "lights", whenSilent: "keep" },
+        "change what Lights is sent while it is silent",
+      ],
+      "remove-desk": [{ kind: "remove-desk", id: "lights" }, "remove Lights"],
+      "replace-desk": [{ kind: "replace-desk", id: "lights", profile: "quay-lights", becomes: {} }, "replace Lights"],
+      "put-desk-profile": [{ kind: "put-desk-profile", profile: deskProfile }, "change the profile Our lights"],
+      "remove-desk-profile": [{ kind: "remove-desk-profile", id: "gone" }, "remove the profile gone"],
+      "put-surface-profile": [{ kind: "put-surface-profile", profile: surfaceProfile }, "change the profile Our deck"],
+      "remove-surface-profile": [{ kind: "remove-surface-profile", id: "gone" }, "remove the profile gone"],
+      "set-times": [{ kind: "set-times", times: { holdMs: 300 } }, "change the times of hold and double tap"],
+      "set-takeover": [{ kind: "set-takeover", takeover: { fader: "jump" } }, "change how new mappings take over"],
+      "add-layer": "above",
+      "put-layer": [{ kind: "put-layer", item: { id: "shift", name: "Shift" } }, "change Shift"],
+      "put-group": [{ kind: "put-group", item: { ...item, surface: "deck", controls: ["pad-1"] } }, "add New one"],
+      "put-bank": [{ kind: "put-bank", item: { ...item, first: 1, last: 20, size: 8 } }, "add New one"],
+      "put-variable": [
+        { kind: "put-variable", item: { ...item, from: 0, to: 9, start: 0, wraps: true } },
+        "add New one",
+      ],
+      "put-route": [
+        { kind: "put-route", item: { ...item, on: true, from: "deck", to: "deck", what: "all" } as never },
+        "add New one",
+      ],
+      "put-session": [
+        { kind: "put-session", item: { ...item, ...session, allowed: [], invites: [], announced: false } },
+        "add New one",
+      ],
+      "remove-part": [{ kind: "remove-part", list: "layers", id: "shift" }, "remove Shift"],
+      "add-mapping": "above",
+      "change-mapping": "above",
+      "remove-mapping": "above",
+      "add-action": "above",
+      "change-action": "above",
+      "remove-action": "above",
+    };
+    test.each(Object.entries(LABELS))("%s", (kind, wanted) => {
+      if (wanted === "above") expect(EDITS.map(([edit]) => edit.kind)).toContain(kind);
+      else expect(editLabel(wanted[0], show)).toBe(wanted[1]);
+    });
   });
 });
 

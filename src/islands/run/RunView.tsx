@@ -192,11 +192,15 @@ function Box({ title, children }: { title: string; children: React.ReactNode }) 
 
 /** What is held, with how long in words, so that it changes once a second. */
 function heldRows(live: LiveState): { key: string; label: string; since: string }[] {
+  // Of a range, several messages can be held by one control.
+  const nth = new Map<string, number>();
   return live.held.map((h) => {
+    const own = `${h.surface} ${h.control}`;
+    nth.set(own, (nth.get(own) ?? 0) + 1);
     const s = live.compiled.surfaces.findIndex((x) => x.id === h.surface);
     const c = live.compiled.surfaces[s]?.indexOf.get(h.control) ?? -1;
     return {
-      key: `${h.surface} ${h.control}`,
+      key: `${own} ${nth.get(own)}`,
       label: c >= 0 ? controlView(live, s, c).label : h.control,
       since: seconds(live.atMs - h.sinceMs),
     };
