@@ -69,10 +69,10 @@ describe("what a control shows on the screen", () => {
   test("its light is read from the bytes that came back, and from nothing else", () => {
     const on = indexOf(state(), "playback.on", 1, 1);
     const lit = state({ desks: desk(1), values: { lights: [[on, 1, 2, 0]] } });
-    expect(view(lit, "pad-1")).toMatchObject({ state: "on", word: "on", lampMode: "off" }); // no byte has come
+    expect(view(lit, "pad-1")).toMatchObject({ state: "on", word: "on", lightMode: "off" }); // no byte has come
     const amber = library.surfaces[0]!.palettes[0]!.colours.find((c) => c.name === "amber")!;
     const bytes = applyChanges(lit, { atMs: 1, lights: { deck: [[0x90, 36, amber.full]] } });
-    expect(view(bytes, "pad-1")).toMatchObject({ lampMode: "full", lampColour: amber.colour });
+    expect(view(bytes, "pad-1")).toMatchObject({ lightMode: "full", lightColour: amber.colour });
   });
   test("names come from the desk, and states are told in words", () => {
     const at = (id: string) => indexOf(state(), id, 1, 1);

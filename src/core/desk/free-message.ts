@@ -40,6 +40,13 @@ export function toDesk({ kind, lineBytes }: { kind: Wire; lineBytes?: boolean | 
   return { kind: WIRES[kind].message, isBytes: lineBytes ?? false };
 }
 
+/** A message to begin with, for each kind. */
+export const FREE_EXAMPLES: Readonly<Record<MessageKind, string>> = {
+  osc: "/example {value}",
+  midi: "B0 07 {value}",
+  line: "example {value}",
+};
+
 export function parseFreeMessage(text: string, { kind, isBytes }: FreeTarget): FreeMessageResult {
   const trimmed = text.trim();
   if (trimmed.length > MAX_FREE_CHARS) return { ok: false, rule: "free-message-short" };

@@ -5,7 +5,7 @@
 import type { Range } from "../format/desk-profile.ts";
 import type { Shape } from "../format/shape.ts";
 import { type CurveFunction, curveFunction, travelAt } from "./curves.ts";
-import { outputOf } from "./linear.ts";
+import { outputOf, STEPPED_VALUES } from "./linear.ts";
 
 /** In the place of an output: nothing is to be sent. */
 export const NOTHING = Number.NaN;
@@ -58,9 +58,6 @@ export function isTimed(shape: Shape): boolean {
   );
 }
 
-/** Steps of an output that is said as base + step x 0..127. */
-const BASE_STEPS = 128;
-
 export function bentShape(shape: Shape, range: Range | undefined): BentShape {
   const [start, end] = outputOf(shape, range);
   const decibels = range?.unit === "dB" ? ([Math.min(start, end), Math.max(start, end)] as const) : null;
@@ -70,7 +67,7 @@ export function bentShape(shape: Shape, range: Range | undefined): BentShape {
     ignoresOutside: shape.outside === "ignore",
     invert: shape.invert,
     curve: curveFunction(shape.curve ?? lawOf(shape, range), decibels),
-    steps: shape.steps ?? (shape.output && !Array.isArray(shape.output) ? BASE_STEPS : 0),
+    steps: shape.steps ?? (shape.output && !Array.isArray(shape.output) ? STEPPED_VALUES : 0),
     deadAt: shape.deadBand?.at ?? 0,
     deadWidth: shape.deadBand?.width ?? 0,
     start,

@@ -5,15 +5,17 @@
 import type { Range } from "../format/desk-profile.ts";
 import type { Shape } from "../format/shape.ts";
 
-/** Steps above the base of an output that is said as base + step x 0..127. */
-const BASE_STEPS = 127;
+/** An output that is said as base + step x 0..127 has this many values, as many as a MIDI byte (MIDI 1.0, "Data Bytes"). */
+export const STEPPED_VALUES = 128;
+/** The last of them. */
+const LAST_STEP = STEPPED_VALUES - 1;
 /** A function without a range is a switch: 0 to 1. */
 const SWITCH_RANGE = { from: 0, to: 1 };
 
 export function outputOf(shape: Shape, range: Range | undefined): [number, number] {
   const { output } = shape;
   if (output === undefined) return [(range ?? SWITCH_RANGE).from, (range ?? SWITCH_RANGE).to];
-  return Array.isArray(output) ? output : [output.base, output.base + output.step * BASE_STEPS];
+  return Array.isArray(output) ? output : [output.base, output.base + output.step * LAST_STEP];
 }
 
 /** Writes a shape as four numbers at `at`: input from and to, output at the input's start and at its end. */

@@ -2,17 +2,23 @@ import { clsx } from "clsx";
 import { Check, ChevronDown } from "lucide-react";
 import { Select as RadixSelect } from "radix-ui";
 
-export interface Option {
-  value: string;
+export interface Option<T extends string = string> {
+  value: T;
   label: string;
   hint?: string;
 }
 
-interface Props {
+/** The words of a table as what can be chosen. */
+export function optionsOf<T extends string>(words: Readonly<Record<T, string>>): Option<T>[] {
+  return (Object.entries(words) as [T, string][]).map(([value, label]) => ({ value, label }));
+}
+
+interface Props<T extends string> {
   label: string;
+  /** May be none of the options: then `placeholder` is shown. */
   value: string;
-  options: readonly Option[];
-  onChange(value: string): void;
+  options: readonly Option<T>[];
+  onChange(value: NoInfer<T>): void;
   className?: string;
   disabled?: boolean;
   /** Shown while the value is none of the options. */
@@ -20,9 +26,17 @@ interface Props {
 }
 
 /** A choice out of a list, with the keyboard handling of the platform's own. */
-export function Select({ label, value, options, onChange, className, disabled, placeholder }: Props) {
+export function Select<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+  className,
+  disabled,
+  placeholder,
+}: Props<T>) {
   return (
-    <RadixSelect.Root value={value} onValueChange={onChange} disabled={disabled ?? false}>
+    <RadixSelect.Root value={value} onValueChange={(chosen) => onChange(chosen as T)} disabled={disabled ?? false}>
       <RadixSelect.Trigger
         aria-label={label}
         className={clsx(

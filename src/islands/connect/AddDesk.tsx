@@ -1,13 +1,13 @@
 import { useState } from "react";
 import { HOUSE } from "../../core/format/givens.ts";
 import type { Desk } from "../../core/format/show.ts";
-import { FIELD, TextField } from "../components/controls.tsx";
-import { Field, FormDialog } from "../components/FormDialog.tsx";
-import { Select } from "../components/Select.tsx";
+import { WIRES } from "../../core/format/wires.ts";
+import { FormDialog } from "../components/FormDialog.tsx";
 import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { type Address, AddressFields, addressOf, NOBODY } from "./AddressFields.tsx";
+import { KindAndName } from "./KindAndName.tsx";
 import { MidiPortFields } from "./MidiPortFields.tsx";
 
 export function AddDesk({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
@@ -19,7 +19,7 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
   const profiles = useLive((l) => l.deskProfiles);
   const desks = useLive((l) => l.show.desks);
   const choices = [...profiles.values()].filter((p) => p.id !== HOUSE);
-  const first = choices.find((p) => p.wire.kind !== "midi") ?? choices[0];
+  const first = choices.find((p) => WIRES[p.wire.kind].reachedBy === "address") ?? choices[0];
   const [profile, setProfile] = useState(first?.id ?? "");
   const [name, setName] = useState(first?.name ?? "");
   const [address, setAddress] = useState<Address>(() => {
@@ -31,13 +31,12 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
   });
   const [ports, setPorts] = useState<NonNullable<Desk["midi"]>>({ in: { kind: "none" }, out: { kind: "none" } });
   const chosen = profiles.get(profile);
-  const midi = chosen?.wire.kind === "midi";
+  const byPorts = chosen !== undefined && WIRES[chosen.wire.kind].reachedBy === "midi-ports";
   /** Another kind has another name, port and carrier; what was typed stays. */
   const choose = (id: string) => {
     const next = profiles.get(id);
     setProfile(id);
     if (!next) return;
-    if (name === chosen?.name) setName(next.name);
     const port = address.port === String(chosen?.wire.port) ? String(next.wire.port) : address.port;
     setAddress({ ...address, port, over: undefined, ...NOBODY });
   };
@@ -54,24 +53,13 @@ function OpenAddDesk({ onOpenChange }: { onOpenChange(open: boolean): void }) {
             id: newId("d"),
             name: name.trim(),
             profile,
-            ...(midi ? { host: "none", port: 1, listenPort: 1, midi: ports } : addressOf(address)),
+            ...(byPorts ? { host: "none", port: 1, listenPort: 1, midi: ports } : addressOf(address)),
           },
         })
       }
     >
-      <Field label="what it is">
-        <Select
-          label="What it is"
-          value={profile}
-          options={choices.map((p) => ({ value: p.id, label: p.name }))}
-          onChange={choose}
-          className={FIELD}
-        />
-      </Field>
-      <Field label="name" hint="as people speak of it">
-        <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} required />
-      </Field>
-      {midi ? (
+      <KindAndName kinds={choices} kind={profile} name={name} onKind={choose} onName={setName} />
+      {byPorts ? (
         <MidiPortFields ports={ports} onChange={setPorts} />
       ) : (
         <AddressFields profile={chosen} address={address} onChange={setAddress} />

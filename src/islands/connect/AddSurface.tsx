@@ -1,12 +1,13 @@
 import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import type { PortRef } from "../../core/format/show.ts";
-import { FIELD, TextField } from "../components/controls.tsx";
+import { FIELD } from "../components/controls.tsx";
 import { Field, FormDialog } from "../components/FormDialog.tsx";
 import { Select } from "../components/Select.tsx";
 import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage } from "../live/store.ts";
+import { KindAndName } from "./KindAndName.tsx";
 import { portFrom, portKey, portOptions } from "./ports.ts";
 
 export function AddSurface({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
@@ -35,18 +36,7 @@ function OpenAddSurface({ onOpenChange }: { onOpenChange(open: boolean): void })
         })
       }
     >
-      <Field label="what it is">
-        <Select
-          label="What it is"
-          value={profile}
-          options={[...profiles.values()].map((p) => ({ value: p.id, label: p.name }))}
-          onChange={setProfile}
-          className={FIELD}
-        />
-      </Field>
-      <Field label="name" hint="as people speak of it">
-        <TextField label="Name" value={name} onChange={(e) => setName(e.target.value)} required />
-      </Field>
+      <KindAndName kinds={[...profiles.values()]} kind={profile} name={name} onKind={setProfile} onName={setName} />
       <Field
         label="where"
         hint={

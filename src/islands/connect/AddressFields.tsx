@@ -55,8 +55,8 @@ export function AddressFields({ profile, address, onChange }: Props) {
             value={carrier}
             options={carriers.map((c) => ({ value: c, label: carrierWords(profile.wire.kind, c) }))}
             onChange={(v) => {
-              const over = v === carrierOf(profile) ? undefined : (v as Carrier);
-              onChange({ ...address, ...(CARRIERS[v as Carrier].asksLogin ? {} : NOBODY), over });
+              const over = v === carrierOf(profile) ? undefined : v;
+              onChange({ ...address, ...(CARRIERS[v].asksLogin ? {} : NOBODY), over });
             }}
             className={FIELD}
           />

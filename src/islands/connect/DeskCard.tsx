@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import type { DeskProfile } from "../../core/format/desk-profile.ts";
-import { DEFAULT_WHEN_SILENT, type Desk, type Show, type WhenSilent } from "../../core/format/show.ts";
+import { DEFAULT_WHEN_SILENT, type Desk, type Show } from "../../core/format/show.ts";
 import { CARRIERS, carrierOf } from "../../core/format/wires.ts";
 import { troubleWords } from "../../words/troubles.ts";
 import { carrierWords } from "../../words/wires.ts";
@@ -27,7 +27,7 @@ const WHEN_SILENT = [
   { value: "keep", label: "silent: keep the newest" },
   { value: "drop", label: "silent: send nothing" },
   { value: "send", label: "silent: send all the same" },
-];
+] as const;
 
 /** One desk: its address, its health, and what to check where it does not answer. */
 export function DeskCard({ desk }: { desk: Desk }) {
@@ -78,9 +78,7 @@ export function DeskCard({ desk }: { desk: Desk }) {
             label={`What ${desk.name} is sent while it does not answer`}
             value={desk.whenSilent ?? DEFAULT_WHEN_SILENT}
             options={WHEN_SILENT}
-            onChange={(v) =>
-              void actions.edit({ kind: "set-desk-when-silent", id: desk.id, whenSilent: v as WhenSilent })
-            }
+            onChange={(v) => void actions.edit({ kind: "set-desk-when-silent", id: desk.id, whenSilent: v })}
             className="h-[30px] max-w-[190px] px-2"
           />
         ) : null}

@@ -10,7 +10,7 @@ const ADMISSION = [
   { value: "ask", label: "whom I let in" },
   { value: "listed", label: "only those on the list" },
   { value: "everyone", label: "everybody" },
-];
+] as const;
 
 interface Props {
   session: NetworkSession;
@@ -47,7 +47,7 @@ export function SessionDialog({ session, title, submit, onOpenChange, onSubmit }
           label="Reached from"
           value={draft.reach}
           options={REACH}
-          onChange={(v) => set({ reach: v as NetworkSession["reach"] })}
+          onChange={(v) => set({ reach: v })}
           className={FIELD}
         />
       </Field>
@@ -56,7 +56,7 @@ export function SessionDialog({ session, title, submit, onOpenChange, onSubmit }
           label="May join"
           value={draft.admission}
           options={ADMISSION}
-          onChange={(v) => set({ admission: v as NetworkSession["admission"] })}
+          onChange={(v) => set({ admission: v })}
           className={FIELD}
         />
       </Field>

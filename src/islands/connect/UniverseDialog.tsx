@@ -10,7 +10,7 @@ type DmxRef = Extract<PortRef, { kind: "dmx" }>;
 const PROTOCOLS = [
   { value: "sacn", label: "sACN (E1.31)" },
   { value: "art-net", label: "Art-Net" },
-];
+] as const;
 /** Half way up, and a little below. */
 const SWITCHES_AT = { on: 128, off: 112 };
 const FIRST: DmxRef = { kind: "dmx", protocol: "sacn", universe: 1, first: 1, reach: "network", ...SWITCHES_AT };
@@ -50,7 +50,7 @@ export function UniverseDialog({ chosen, onOpenChange, onSubmit }: Props) {
           label="Carried by"
           value={port.protocol}
           options={PROTOCOLS}
-          onChange={(v) => setPort({ ...port, protocol: v as DmxRef["protocol"] })}
+          onChange={(v) => setPort({ ...port, protocol: v })}
           className={FIELD}
         />
       </Field>
@@ -68,7 +68,7 @@ export function UniverseDialog({ chosen, onOpenChange, onSubmit }: Props) {
           label="Heard from"
           value={port.reach}
           options={REACH}
-          onChange={(v) => setPort({ ...port, reach: v as DmxRef["reach"] })}
+          onChange={(v) => setPort({ ...port, reach: v })}
           className={FIELD}
         />
       </Field>

@@ -12,6 +12,7 @@ import { Select } from "../components/Select.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { BindingField } from "./BindingField.tsx";
+import { messageFor } from "./own-message.ts";
 import { ShapeFields, shapeWords } from "./ShapeFields.tsx";
 
 interface Props {
@@ -164,10 +165,10 @@ function Target({
   onChange(set: ActionChange): void;
 }) {
   const show = useLive((l) => l.show);
-  const surfaces = useLive((l) => l.compiled.surfaces);
+  const compiled = useLive((l) => l.compiled);
   if (fn.target === undefined) return null;
   const mappingName = (m: Mapping) => {
-    const control = surfaces.find((s) => s.id === m.surface)?.profile.controls.find((c) => c.id === m.control);
+    const control = compiled.surfaces.find((s) => s.id === m.surface)?.profile.controls.find((c) => c.id === m.control);
     return m.name || `${control?.name ?? m.control} · ${ENGLISH.gestures[m.gesture].toLowerCase()}`;
   };
   const options =
@@ -184,21 +185,17 @@ function Target({
         label="What it acts on"
         value={action.target ?? ""}
         options={options}
-        onChange={(target) => {
-          const toOsc = show.desks.some((d) => d.id === target && d.midi === undefined);
-          const fits = (action.message ?? "").startsWith("/") === toOsc;
+        onChange={(target) =>
           onChange(
-            fn.target === "port" && !fits
-              ? { target, message: toOsc ? "/example {value}" : "B0 07 {value}" }
-              : { target },
-          );
-        }}
+            fn.target === "port" ? { target, message: messageFor(compiled, target, action.message ?? "") } : { target },
+          )
+        }
         className="h-[24px] !bg-transparent px-2 font-semibold"
       />
       {fn.target === "port" ? (
         <DraftField
           label="Message"
-          title="MIDI in hexadecimal pairs, or an OSC address with arguments; {value} stands for the value"
+          title="MIDI in hexadecimal pairs, an OSC address with arguments, or a line of text; {value} stands for the value"
           className="w-[190px] font-mono"
           value={action.message ?? ""}
           onCommit={(message) => onChange({ message })}

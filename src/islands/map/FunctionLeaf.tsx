@@ -167,8 +167,7 @@ function useGive(): (x: Listed) => Promise<void> {
   return async (x) => {
     const choice = choiceOf(store.getState());
     if (!choice) return;
-    const { show } = store.getState().live;
-    const action = newAction(choice, show, x.desk, x.profile, x.fn);
+    const action = newAction(choice, store.getState().live, x.desk, x.profile, x.fn);
     if (!action) {
       toast(`${x.fn.name}: the show has nothing yet that it could act on.`, {
         action: { label: "Layers and more", onClick: () => store.setState({ partsOpen: true }) },

@@ -1,5 +1,4 @@
 import { useMemo } from "react";
-import type { Gesture } from "../../core/format/gestures.ts";
 import { gesturesOf } from "../../core/format/gestures.ts";
 import type { Mapping } from "../../core/format/show.ts";
 import { adviceFor } from "../../core/mapping/advice.ts";
@@ -30,9 +29,7 @@ export function GestureRow({ choice, mapping, shown }: { choice: Choice; mapping
           label={`Gesture ${ENGLISH.gestures[mapping.gesture]}`}
           value={mapping.gesture}
           options={options}
-          onChange={(g) =>
-            void actions.edit({ kind: "change-mapping", id: mapping.id, set: { gesture: g as Gesture } })
-          }
+          onChange={(g) => void actions.edit({ kind: "change-mapping", id: mapping.id, set: { gesture: g } })}
           className="h-[26px] !bg-transparent px-1 font-semibold"
         />
         {several && !shown ? (
@@ -81,7 +78,7 @@ export function AddGesture({ choice, mapping }: { choice: Choice; mapping: Mappi
           const { layers, pages, whileHeld, when } = mapping;
           const extra: Mapping = {
             ...newMapping(choice),
-            gesture: g as Gesture,
+            gesture: g,
             layers,
             ...(pages ? { pages } : {}),
             ...(whileHeld ? { whileHeld } : {}),

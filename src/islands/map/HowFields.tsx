@@ -6,7 +6,7 @@ import { DEFAULT_DOUBLE_MS, DEFAULT_HOLD_MS } from "../../core/mapping/mapping-t
 import { DraftField } from "../components/DraftField.tsx";
 import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
 import { NumberField } from "../components/NumberField.tsx";
-import { Select } from "../components/Select.tsx";
+import { optionsOf, Select } from "../components/Select.tsx";
 import { idFrom } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
@@ -101,8 +101,8 @@ export function HowFields({ mapping }: { mapping: Mapping }) {
         <Select
           label="Order of the actions"
           value={mapping.order ?? "all"}
-          options={Object.entries(ORDER_WORDS).map(([value, label]) => ({ value, label }))}
-          onChange={(order) => change({ order: order === "all" ? null : (order as Order) })}
+          options={optionsOf(ORDER_WORDS)}
+          onChange={(order) => change({ order: order === "all" ? null : order })}
         />
       </FieldRow>
       <FieldRow label="one of">

@@ -97,13 +97,7 @@ function AddRange({ surface, onOpenChange }: { surface: string; onOpenChange(ope
         <TextField label="Name of the range" value={name} onChange={(e) => setName(e.target.value)} required />
       </Field>
       <Field label="any of">
-        <Select
-          label="Kind of message"
-          value={of}
-          options={KINDS}
-          onChange={(v) => setOf(v as AnyMessage["of"])}
-          className={FIELD}
-        />
+        <Select label="Kind of message" value={of} options={KINDS} onChange={(v) => setOf(v)} className={FIELD} />
       </Field>
       <Field label="from" hint={of === "note" ? "a note name, or a number: C3, 60, 3Ch" : "0 to 127, or 7Fh"}>
         <TextField label="First number" value={from} onChange={(e) => setFrom(e.target.value)} required />

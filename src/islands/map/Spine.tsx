@@ -12,7 +12,7 @@ import { AddGesture, GestureRow, MappingAdvice } from "./GestureRows.tsx";
 import { HowFields } from "./HowFields.tsx";
 import { AlsoMoved, Learning } from "./Learning.tsx";
 import { LightCard } from "./LightCard.tsx";
-import { PlaceChips } from "./PlaceChips.tsx";
+import { ScopeChips } from "./ScopeChips.tsx";
 import { useChoice } from "./use-choice.ts";
 
 /** Between the leaves: what the chosen control does. Gestures down, actions across. */
@@ -58,7 +58,7 @@ function Chosen({ choice }: { choice: Choice }) {
         </Button>
       </div>
       <AlsoMoved />
-      {choice.places.length > 1 ? <PlaceTabs choice={choice} /> : null}
+      {choice.scopes.length > 1 ? <ScopeTabs choice={choice} /> : null}
       <div className="-mr-2 flex min-h-0 flex-1 flex-col gap-3 overflow-y-auto pr-2">
         {shown ? <MappingParts choice={choice} mapping={shown} /> : <Unmapped choice={choice} />}
       </div>
@@ -67,26 +67,26 @@ function Chosen({ choice }: { choice: Choice }) {
   );
 }
 
-function PlaceTabs({ choice }: { choice: Choice }) {
+function ScopeTabs({ choice }: { choice: Choice }) {
   const store = usePageStore();
   const show = useLive((l) => l.show);
   return (
     <div className="flex flex-wrap gap-1.5" role="tablist" aria-label="Where this control is mapped">
-      {choice.places.map((place) => {
-        const [first] = place;
+      {choice.scopes.map((scope) => {
+        const [first] = scope;
         return (
           <button
             key={first!.id}
             type="button"
             role="tab"
-            aria-selected={place.some((m) => m.id === choice.shown?.id)}
+            aria-selected={scope.some((m) => m.id === choice.shown?.id)}
             onClick={() => store.setState({ chosenMapping: first!.id })}
             className="flex h-[26px] items-center gap-1.5 rounded-md bg-velvet-850 px-2.5 text-small text-ink-300 aria-selected:bg-velvet-700 aria-selected:text-ink-100"
           >
             {scopeWords(first!, show)}
             {first!.whileHeld ? ` + ${first!.whileHeld.control}` : ""}
             {first!.when ? " · on a condition" : ""}
-            {place.some((m) => m.id === choice.holds) ? <span className="text-cool">now</span> : null}
+            {scope.some((m) => m.id === choice.holds) ? <span className="text-cool">now</span> : null}
           </button>
         );
       })}
@@ -113,7 +113,7 @@ function MappingParts({ choice, mapping }: { choice: Choice; mapping: Mapping })
   return (
     <>
       <div className="flex flex-wrap items-center gap-2">
-        <PlaceChips mapping={mapping} />
+        <ScopeChips mapping={mapping} />
         <Chip>{BEHAVIOUR_WORDS[choice.control.behaviour]}</Chip>
         {!mapping.on ? <Chip className="bg-care-ground text-care">off for now</Chip> : null}
         <button

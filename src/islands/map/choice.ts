@@ -5,11 +5,13 @@ import { GESTURE, gesturesOf } from "../../core/format/gestures.ts";
 import { WHOLE_TRAVEL } from "../../core/format/givens.ts";
 import type { Action, Mapping, Show } from "../../core/format/show.ts";
 import type { Control } from "../../core/format/surface-profile.ts";
+import { WIRES } from "../../core/format/wires.ts";
 import { shownMapping } from "../../core/from-desk/lights.ts";
 import { firstBindings } from "../../core/mapping/first-bindings.ts";
 import { newId } from "../documents/new-ids.ts";
 import type { LiveState } from "../live/apply-changes.ts";
 import type { PageState } from "../live/store.ts";
+import { firstMessage } from "./own-message.ts";
 
 export interface Choice {
   readonly surface: string;
@@ -21,26 +23,26 @@ export interface Choice {
   readonly holds: string | null;
   readonly shown: Mapping | null;
   /** Its mappings by where they hold, in the order of the show; within each in the order of their gestures. */
-  readonly places: readonly (readonly Mapping[])[];
+  readonly scopes: readonly (readonly Mapping[])[];
   /** Those that hold where the shown one does. */
   readonly beside: readonly Mapping[];
   /** How the faders and knobs of new mappings take over, as the show has it. */
   readonly takeover: Show["settings"]["takeover"];
 }
 
-/** Where a mapping holds, so that two of the same place stand together. */
-function placeKey({ layers, pages, whileHeld, when }: Mapping): string {
+/** Where a mapping holds, so that two of the same scope stand together. */
+function scopeKey({ layers, pages, whileHeld, when }: Mapping): string {
   return JSON.stringify([[...layers].sort(), pages ?? null, whileHeld ?? null, when ?? null]);
 }
 
-function byPlace(mappings: readonly Mapping[]): Mapping[][] {
-  const places = new Map<string, Mapping[]>();
+function byScope(mappings: readonly Mapping[]): Mapping[][] {
+  const scopes = new Map<string, Mapping[]>();
   for (const m of mappings) {
-    const list = places.get(placeKey(m)) ?? [];
+    const list = scopes.get(scopeKey(m)) ?? [];
     list.push(m);
-    places.set(placeKey(m), list);
+    scopes.set(scopeKey(m), list);
   }
-  return [...places.values()].map((list) => list.sort((a, b) => GESTURE[a.gesture].code - GESTURE[b.gesture].code));
+  return [...scopes.values()].map((list) => list.sort((a, b) => GESTURE[a.gesture].code - GESTURE[b.gesture].code));
 }
 
 export function choiceOf(state: PageState): Choice | null {
@@ -56,8 +58,8 @@ export function choiceOf(state: PageState): Choice | null {
   const holds = active < 0 ? null : live.show.mappings[active]!.id;
   const shown =
     mappings.find((m) => m.id === state.chosenMapping) ?? mappings.find((m) => m.id === holds) ?? mappings[0] ?? null;
-  const places = byPlace(mappings);
-  const beside = places.find((p) => shown && p.includes(shown)) ?? [];
+  const scopes = byScope(mappings);
+  const beside = scopes.find((p) => shown && p.includes(shown)) ?? [];
   return {
     surface: chosen.surface,
     control,
@@ -66,7 +68,7 @@ export function choiceOf(state: PageState): Choice | null {
     mappings,
     holds,
     shown,
-    places,
+    scopes,
     beside,
     takeover: live.show.settings.takeover,
   };
@@ -98,7 +100,7 @@ export function newMapping(choice: Choice): Mapping {
 /** An action with the numbers that are likely meant; null where the show has nothing yet that it could act on. */
 export function newAction(
   choice: Choice,
-  show: Show,
+  { show, compiled }: Pick<LiveState, "show" | "compiled">,
   desk: string,
   profile: DeskProfile,
   fn: DeskFunction,
@@ -115,17 +117,14 @@ export function newAction(
   if (fn.parameters.some((id) => (profile.parameters.find((p) => p.id === id)?.to ?? 0) < 1 && id !== "by"))
     return null;
   if (fn.target === undefined) return action;
-  const osc = show.desks.find((d) => d.midi === undefined);
   const target =
     fn.target === "desk"
-      ? osc?.id
+      ? compiled.desks.find((d) => WIRES[d.profile.wire.kind].reachedBy === "address")?.id
       : fn.target === "mapping"
         ? show.mappings.find((m) => m.id !== choice.shown?.id)?.id
         : (show.desks[0]?.id ?? choice.surface);
   if (target === undefined) return null;
-  if (fn.target !== "port") return { ...action, target };
-  const isOsc = show.desks.some((d) => d.id === target && d.midi === undefined);
-  return { ...action, target, message: isOsc ? "/example {value}" : "B0 07 {value}" };
+  return fn.target === "port" ? { ...action, target, message: firstMessage(compiled, target) } : { ...action, target };
 }
 
 /** How many controls use each function: "lights playback.level" to 6. */

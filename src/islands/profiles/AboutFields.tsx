@@ -1,12 +1,12 @@
 import type { DeskProfile } from "../../core/format/desk-profile.ts";
-import { CARRIERS, type Carrier, carrierOf, carriersOf, WIRES } from "../../core/format/wires.ts";
+import { CARRIERS, carrierOf, carriersOf, WIRES } from "../../core/format/wires.ts";
 import { carrierWords, WIRE_CHOICES } from "../../words/wires.ts";
 import { Switch } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
 import { FieldRow } from "../components/FieldRow.tsx";
 import { ListField } from "../components/ListField.tsx";
 import { NumberField } from "../components/NumberField.tsx";
-import { Select } from "../components/Select.tsx";
+import { optionsOf, Select } from "../components/Select.tsx";
 import { AboutRow } from "./AboutRow.tsx";
 import { type DeskEditorProps, FIELDS } from "./desk-editor-props.ts";
 
@@ -16,14 +16,15 @@ const KINDS = [
   { value: "sound", label: "sound desk" },
   { value: "instrument", label: "instrument" },
   { value: "midi", label: "anything that takes MIDI" },
-];
-const SPEAKS = Object.entries(WIRE_CHOICES).map(([value, label]) => ({ value, label }));
+] as const;
+const SPEAKS = optionsOf(WIRE_CHOICES);
+const MQTT_VERSIONS = optionsOf({ "3.1.1": "3.1.1", "5": "5" } as const);
 const ENDS = [
   { value: "lf", label: "a line feed" },
   { value: "crlf", label: "carriage return and line feed" },
   { value: "cr", label: "a carriage return" },
   { value: "none", label: "nothing" },
-];
+] as const;
 
 /** What a desk is, and how one speaks to it. */
 export function AboutFields({ profile, change }: DeskEditorProps) {
@@ -36,16 +37,11 @@ export function AboutFields({ profile, change }: DeskEditorProps) {
           label="Kind of desk"
           value={profile.kind}
           options={KINDS}
-          onChange={(kind) => change({ ...profile, kind: kind as DeskProfile["kind"] })}
+          onChange={(kind) => change({ ...profile, kind })}
         />
       </FieldRow>
       <FieldRow label="it speaks">
-        <Select
-          label="How it speaks"
-          value={wire.kind}
-          options={SPEAKS}
-          onChange={(kind) => setWire({ kind: kind as DeskProfile["wire"]["kind"] })}
-        />
+        <Select label="How it speaks" value={wire.kind} options={SPEAKS} onChange={(kind) => setWire({ kind })} />
         {wire.kind === "lines" && hasLineEnds(wire) ? (
           <>
             and ends a line with
@@ -53,7 +49,7 @@ export function AboutFields({ profile, change }: DeskEditorProps) {
               label="What ends a line"
               value={wire.lineEnd ?? "lf"}
               options={ENDS}
-              onChange={(v) => setWire({ lineEnd: v as "lf" })}
+              onChange={(v) => setWire({ lineEnd: v })}
             />
             <Switch
               label="bytes as \02"
@@ -104,7 +100,7 @@ function LineCarrier({ wire, setWire }: { wire: Wire; setWire(set: Partial<Wire>
           label="What carries the lines"
           value={carrier}
           options={own.map((c) => ({ value: c, label: carrierWords(wire.kind, c) }))}
-          onChange={(v) => setWire({ over: v as Carrier })}
+          onChange={(v) => setWire({ over: v })}
         />
         {carrier === "mqtt" ? (
           <>
@@ -112,8 +108,8 @@ function LineCarrier({ wire, setWire }: { wire: Wire; setWire(set: Partial<Wire>
             <Select
               label="Version of MQTT"
               value={wire.mqtt?.version ?? "3.1.1"}
-              options={["3.1.1", "5"].map((v) => ({ value: v, label: v }))}
-              onChange={(v) => setWire({ mqtt: { ...wire.mqtt, version: v as "5" } })}
+              options={MQTT_VERSIONS}
+              onChange={(v) => setWire({ mqtt: { ...wire.mqtt, version: v } })}
             />
           </>
         ) : null}

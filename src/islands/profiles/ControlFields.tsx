@@ -4,7 +4,7 @@ import { Button, Switch } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
 import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
 import { NumberField } from "../components/NumberField.tsx";
-import { Select } from "../components/Select.tsx";
+import { optionsOf, Select } from "../components/Select.tsx";
 import { KeysField } from "./KeysField.tsx";
 
 const KINDS = ["pad", "button", "key", "fader", "knob"] as const;
@@ -63,13 +63,13 @@ export function ControlFields({ profile, control, canLearn, learningTouch, onLea
             label="Kind of control"
             value={control.kind}
             options={KINDS.map((k) => ({ value: k, label: k }))}
-            onChange={(kind) => set({ kind: kind as Control["kind"] })}
+            onChange={(kind) => set({ kind })}
           />
           <Select
             label="How it behaves"
             value={control.behaviour}
-            options={Object.entries(BEHAVIOURS).map(([value, label]) => ({ value, label }))}
-            onChange={(b) => set({ behaviour: b as Control["behaviour"] })}
+            options={optionsOf(BEHAVIOURS)}
+            onChange={(b) => set({ behaviour: b })}
           />
         </FieldRow>
         <FieldRow label="it sends">
@@ -267,7 +267,7 @@ function SendsFields({ sends, onChange }: { sends: ControlMessage; onChange(send
           label="How it says steps"
           value={sends.encoding}
           options={RELATIVE_ENCODINGS.map((e) => ({ value: e, label: e.replaceAll("-", " ") }))}
-          onChange={(encoding) => onChange({ ...sends, encoding: encoding as typeof sends.encoding })}
+          onChange={(encoding) => onChange({ ...sends, encoding })}
         />
       ) : null}
     </>

@@ -22,7 +22,7 @@ export function DisplayRows({ profile, change, users }: SurfaceEditorProps) {
   return (
     <div className="grid max-w-[980px] gap-2">
       <p className="text-small text-ink-500">
-        A text is sent as SysEx with {"{text}"} in the box of its letters, filled up with spaces to its length.
+        A text is sent as SysEx with {"{text}"} in the place of its letters, filled up with spaces to its length.
       </p>
       {displays.map((d, i) => (
         <div key={d.id} className={`${CARD} flex flex-wrap items-center gap-2`} data-display-row={d.id}>
@@ -33,7 +33,7 @@ export function DisplayRows({ profile, change, users }: SurfaceEditorProps) {
               { value: "name", label: "the name" },
               { value: "value", label: "the value" },
             ]}
-            onChange={(shows) => put(withItem(displays, i, { ...d, shows: shows as Display["shows"] }))}
+            onChange={(shows) => put(withItem(displays, i, { ...d, shows }))}
           />
           of
           <Select

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Acts, DeskFunction } from "../../core/format/desk-profile.ts";
+import type { DeskFunction } from "../../core/format/desk-profile.ts";
 import { DraftField } from "../components/DraftField.tsx";
 import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
 import { ListField } from "../components/ListField.tsx";
@@ -19,7 +19,7 @@ const ACTS = [
   { value: "trigger", label: "acts on press" },
   { value: "toggle", label: "on and off in turn" },
   { value: "flash", label: "on while held" },
-];
+] as const;
 const NONE = "none";
 
 /** What a desk does: its functions on the left, the chosen one on the right, with the exact bytes it sends. */
@@ -119,7 +119,7 @@ function OneFunction({
           value={fn.acts}
           options={ACTS}
           onChange={(v) => {
-            const acts = v as Acts;
+            const acts = v;
             const { range, ...rest } = fn;
             onChange(
               acts === "level" ? { ...rest, acts, range: range ?? { from: 0, to: 1, unit: "%" } } : { ...rest, acts },

@@ -144,7 +144,7 @@ function MidiFields({
         label={`${label}: kind`}
         value={message.midi}
         options={MIDI_TEMPLATES.map((k) => ({ value: k, label: k.replaceAll("-", " ") }))}
-        onChange={(midi) => onChange(fresh(midi as MidiTemplate["midi"]))}
+        onChange={(midi) => onChange(fresh(midi))}
       />
       {shown.map((slot) => (
         <span key={slot} className="flex items-center gap-1 text-tiny text-ink-500">

@@ -30,7 +30,7 @@ export function RangeFields({ label, range, onChange }: { label: string; range: 
         label={`${label}: unit`}
         value={range.unit}
         options={UNITS.map((u) => ({ value: u, label: u === "none" ? "no unit" : u }))}
-        onChange={(unit) => onChange({ ...range, unit: unit as Unit })}
+        onChange={(unit) => onChange({ ...range, unit })}
       />
       <span title="Points of a fader’s way and value, such as 0.5 -20; 0.75 0. Empty: spread evenly.">law</span>
       <DraftField

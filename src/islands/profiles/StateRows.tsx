@@ -25,6 +25,11 @@ const VALUES: Record<StateValue["kind"], { label: string; fresh: StateValue }> =
   colour: { label: "a colour", fresh: { kind: "colour" } },
 };
 
+const VALUE_KINDS = (Object.keys(VALUES) as StateValue["kind"][]).map((kind) => ({
+  value: kind,
+  label: VALUES[kind].label,
+}));
+
 /** What a desk keeps and tells: from here come lights, levels and texts. */
 export function StateRows({ profile, change }: DeskEditorProps) {
   const set = (at: number, s: DeskState | null) => change({ ...profile, states: withItem(profile.states, at, s) });
@@ -47,8 +52,8 @@ export function StateRows({ profile, change }: DeskEditorProps) {
             <Select
               label={`What ${s.name} is`}
               value={s.value.kind}
-              options={Object.entries(VALUES).map(([value, { label }]) => ({ value, label }))}
-              onChange={(kind) => set(i, { ...s, value: VALUES[kind as StateValue["kind"]].fresh })}
+              options={VALUE_KINDS}
+              onChange={(kind) => set(i, { ...s, value: VALUES[kind].fresh })}
             />
             <ValueFields state={s} onChange={(value) => set(i, { ...s, value })} />
             <span className="flex-1" />

@@ -20,15 +20,15 @@ export function BankList() {
       }
     >
       {banks.map((bank, i) => (
-        <BankRow key={bank.id} bank={bank} place={i} />
+        <BankRow key={bank.id} bank={bank} index={i} />
       ))}
     </PartSection>
   );
 }
 
-function BankRow({ bank, place }: { bank: Bank; place: number }) {
+function BankRow({ bank, index }: { bank: Bank; index: number }) {
   const actions = useActions();
-  const at = useLive((l) => l.context.facts.bankFirst(place));
+  const at = useLive((l) => l.context.facts.bankFirst(index));
   const put = (set: Partial<Bank>) => void actions.edit({ kind: "put-bank", item: { ...bank, ...set } });
   return (
     <PartRow list="banks" id={bank.id} name={bank.name} onRename={(name) => put({ name })}>

@@ -67,7 +67,7 @@ function Default({ kind, value }: { kind: "fader" | "knob"; value: Takeover }) {
         label={`Takeover of a ${kind}`}
         value={value}
         options={TAKEOVERS}
-        onChange={(t) => void actions.edit({ kind: "set-takeover", takeover: { ...takeover, [kind]: t as Takeover } })}
+        onChange={(t) => void actions.edit({ kind: "set-takeover", takeover: { ...takeover, [kind]: t } })}
         className="h-[24px] justify-self-start px-2"
       />
     </>

@@ -21,17 +21,17 @@ export function VariableList() {
       }
     >
       {variables.map((v, i) => (
-        <VariableRow key={v.id} variable={v} place={i} />
+        <VariableRow key={v.id} variable={v} index={i} />
       ))}
     </PartSection>
   );
 }
 
-function VariableRow({ variable, place }: { variable: Variable; place: number }) {
+function VariableRow({ variable, index }: { variable: Variable; index: number }) {
   const actions = useActions();
   const now = useLive((l) => {
     const base = l.compiled.desks[l.compiled.house]?.states.get("variable")?.base ?? 0;
-    return l.values.house?.value[base + place] ?? variable.start;
+    return l.values.house?.value[base + index] ?? variable.start;
   });
   const put = (set: Partial<Variable>) => void actions.edit({ kind: "put-variable", item: { ...variable, ...set } });
   return (

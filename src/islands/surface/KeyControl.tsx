@@ -24,7 +24,7 @@ export const KeyControl = memo(function KeyControl({ control, view, hands, onFoc
       className={`key ${upper ? "key-upper" : "key-lower"}`}
       data-control={control.id}
       data-state={view.state}
-      data-lamp={view.lampMode}
+      data-lamp={view.lightMode}
       data-pressed={view.pressed}
       onFocus={onFocus}
       {...handlers}

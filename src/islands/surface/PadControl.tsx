@@ -43,9 +43,9 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
     <button
       type="button"
       className={`pad flex flex-col justify-between leading-[1.15] ${run && free ? "!border-transparent" : ""} ${low || tight || (key !== null && !run) ? "px-1 py-1 text-[11px]" : run ? `px-3 py-2.5 ${control.box.width < 1 ? "text-small" : "text-title"}` : "px-2 pt-1.5 pb-2.5 text-small"}`}
-      style={{ "--lamp": view.lampColour || undefined } as React.CSSProperties}
+      style={{ "--lamp": view.lightColour || undefined } as React.CSSProperties}
       data-state={view.state}
-      data-lamp={view.lampMode}
+      data-lamp={view.lightMode}
       data-pressed={view.pressed}
       data-control={control.id}
       aria-pressed={view.acts === "toggle" ? view.state === "on" : undefined}
@@ -66,7 +66,7 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
         aria-hidden
         className={`${low || tight ? "hidden" : "flex"} items-center justify-between font-mono ${run ? "text-small" : "text-[10px]"} text-ink-500`}
       >
-        <span className={view.lampMode === "full" || view.lampMode === "pulse" ? "text-white/85" : ""}>
+        <span className={view.lightMode === "full" || view.lightMode === "pulse" ? "text-white/85" : ""}>
           {run && key === null ? (free ? "" : view.word) : run && free ? "" : number}
         </span>
         <span className="flex items-center gap-1">

@@ -8,7 +8,7 @@ import { nearestMapping, shownAction, shownMapping } from "../../core/from-desk/
 import { JUMP } from "../../core/mapping/mapping-tables.ts";
 import { NO_MESSAGE, OUT_OF_RANGE, READY } from "../../core/run-state/context.ts";
 import { takeoverState } from "../../core/shape/takeover.ts";
-import { lampKey } from "../../core/surface/lamp-key.ts";
+import { lightKey } from "../../core/surface/light-key.ts";
 import { type ControlState, controlState } from "../../core/surface/look.ts";
 import { DARK, lightOf } from "../../core/surface/palette.ts";
 import { valueWords } from "../../core/surface/value-words.ts";
@@ -23,8 +23,8 @@ export interface ControlView {
   readonly label: string;
   /** What it does in one word, for where there is no room for more. */
   readonly does: string;
-  readonly lampMode: string;
-  readonly lampColour: string;
+  readonly lightMode: string;
+  readonly lightColour: string;
   readonly acts: Acts | "none";
   /** How many actions run. */
   readonly actions: number;
@@ -55,12 +55,12 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
   const { compiled, context } = live;
   const surface = compiled.surfaces[surfaceIndex]!;
   const now = live.controls[surface.id]?.[controlIndex];
-  const lamp = lampOf(live, surfaceIndex, controlIndex);
+  const lamp = lightNow(live, surfaceIndex, controlIndex);
   const own = surface.firstControl + controlIndex;
   const m = shownMapping(context, own);
   const base = {
-    lampMode: lamp.mode,
-    lampColour: lamp.colour,
+    lightMode: lamp.mode,
+    lightColour: lamp.colour,
     position: positionOf(live, surfaceIndex, controlIndex),
     ring: ringOf(live, surfaceIndex, controlIndex),
     target: now?.target ?? -1,
@@ -122,8 +122,8 @@ function positionOf(live: LiveState, surfaceIndex: number, controlIndex: number)
   const { id, profile } = live.compiled.surfaces[surfaceIndex]!;
   const now = live.controls[id]?.[controlIndex];
   const motor = profile.controls[controlIndex]!.motor;
-  const seen = motor?.kind === "bend" ? live.motors[id]?.get(lampKey(BEND | (motor.channel - 1), 0)) : undefined;
-  return seen && seen.atMs >= (now?.movedAtMs ?? 0) ? seen.place : (now?.position ?? -1);
+  const seen = motor?.kind === "bend" ? live.motors[id]?.get(lightKey(BEND | (motor.channel - 1), 0)) : undefined;
+  return seen && seen.atMs >= (now?.movedAtMs ?? 0) ? seen.position : (now?.position ?? -1);
 }
 
 /** The ring by the byte that went out to it. */
@@ -131,15 +131,15 @@ function ringOf(live: LiveState, surfaceIndex: number, controlIndex: number): nu
   const { id, profile } = live.compiled.surfaces[surfaceIndex]!;
   const { ring } = profile.controls[controlIndex]!;
   if (!ring) return -1;
-  const value = live.lights[id]?.get(lampKey((ring.kind === "note" ? 0x90 : 0xb0) | (ring.channel - 1), ring.number));
+  const value = live.lights[id]?.get(lightKey((ring.kind === "note" ? 0x90 : 0xb0) | (ring.channel - 1), ring.number));
   return value === undefined || value === ring.off ? -1 : (value - ring.from) / (ring.to - ring.from);
 }
 
-function lampOf(live: LiveState, surfaceIndex: number, controlIndex: number) {
+function lightNow(live: LiveState, surfaceIndex: number, controlIndex: number) {
   const surface = live.compiled.surfaces[surfaceIndex]!;
   const palette = surface.lightPalette[controlIndex];
   if (!palette) return DARK;
-  const key = lampKey(surface.lightStatus[controlIndex]!, surface.lightNumber[controlIndex]!);
+  const key = lightKey(surface.lightStatus[controlIndex]!, surface.lightNumber[controlIndex]!);
   const value = live.lights[surface.id]?.get(key);
   return value === undefined ? DARK : lightOf(palette, value);
 }

@@ -67,14 +67,14 @@ export const FilterBar = memo(function FilterBar({ filter, onChange }: Props) {
           { value: "in", label: "only in" },
           { value: "out", label: "only out" },
         ]}
-        onChange={(v) => set({ ways: v as TrafficFilter["ways"] })}
+        onChange={(v) => set({ ways: v })}
         className={PILL}
       />
       <Select
         label="Kind"
         value={filter.kind}
         options={KINDS.map((k) => ({ value: k, label: KIND_WORDS[k] }))}
-        onChange={(v) => set({ kind: v as TrafficKind })}
+        onChange={(v) => set({ kind: v })}
         className={PILL}
       />
       <button

@@ -5,7 +5,7 @@ import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 
 /** Where a mapping holds: layers and pages, each a list of ticks. None ticked = all. */
-export function PlaceChips({ mapping }: { mapping: Mapping }) {
+export function ScopeChips({ mapping }: { mapping: Mapping }) {
   const show = useLive((l) => l.show);
   const desk = useLive((l) => l.compiled.desks.find((d) => d.page));
   const values = useLive((l) => (desk ? l.values[desk.id] : undefined));
