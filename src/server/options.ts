@@ -20,7 +20,7 @@ export interface Options {
 
 export type OptionsResult = { ok: true; options: Options } | { ok: false; sentence: string };
 
-export const DEFAULT_PORT = 4780;
+const DEFAULT_PORT = 4780;
 
 export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): OptionsResult {
   let values: { host?: string; port?: string; data?: string; demo?: boolean; "no-standins"?: boolean };

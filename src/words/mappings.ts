@@ -104,7 +104,7 @@ export function bindingWords(binding: Binding, pageUp: number | null, name: stri
   }
 }
 
-export function rangeWords(parameter: Parameter): string {
+function rangeWords(parameter: Parameter): string {
   return `${parameter.name} ${parameter.from}–${parameter.to}`;
 }
 

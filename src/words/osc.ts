@@ -2,7 +2,7 @@
 import { decodeOsc } from "../core/osc/decode.ts";
 import type { OscArgument, OscPacket, OscProblem } from "../core/osc/types.ts";
 
-export function describeArgument(arg: OscArgument): string {
+function describeArgument(arg: OscArgument): string {
   switch (arg.type) {
     case "f":
     case "d":
@@ -36,7 +36,7 @@ export function describeArgument(arg: OscArgument): string {
   }
 }
 
-export function describePacket(packet: OscPacket): string {
+function describePacket(packet: OscPacket): string {
   if (packet.kind === "message") return [packet.address, ...packet.args.map(describeArgument)].join(" ");
   const first = packet.elements[0];
   const rest = packet.elements.length - 1;

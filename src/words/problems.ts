@@ -14,7 +14,7 @@ export function problemClause(problem: Problem): string {
 }
 
 /** What to do about it; empty where the sentence itself says so. */
-export function problemHint(problem: Problem): string {
+function problemHint(problem: Problem): string {
   return entryOf(problem).remedy ?? "";
 }
 

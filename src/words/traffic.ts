@@ -131,7 +131,7 @@ export function messageWords(entry: TrafficEntry, names: RowNames): string {
 const BYTES_WORDS: Readonly<Record<Exclude<MessageKind, "midi">, string>> = { osc: "OSC", line: "line" };
 
 /** The bytes where they are few, or what they are made of. */
-export function bytesWords(entry: TrafficEntry, names: RowNames): string {
+function bytesWords(entry: TrafficEntry, names: RowNames): string {
   if (entry.side === "browser") return "socket";
   const kind = kindOf(entry, names);
   if (kind !== "midi") return BYTES_WORDS[kind];
@@ -194,7 +194,7 @@ function withoutUnit(from: string, to: string): string {
   return to.includes(" ") && from.endsWith(unit) ? from.slice(0, -unit.length) : from;
 }
 
-export function clockWords(atMs: number): string {
+function clockWords(atMs: number): string {
   const d = new Date(atMs);
   const two = (n: number) => String(n).padStart(2, "0");
   return `${two(d.getHours())}:${two(d.getMinutes())}:${two(d.getSeconds())}.${String(d.getMilliseconds()).padStart(3, "0")}`;

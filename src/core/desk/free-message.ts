@@ -26,7 +26,7 @@ export interface FreeMessage {
 export type FreeMessageResult = { ok: true; message: FreeMessage } | { ok: false; rule: Rule };
 
 /** Longest text of such a message, in characters. */
-export const MAX_FREE_CHARS = 600;
+const MAX_FREE_CHARS = 600;
 
 /** What a message to a desk of this wire is made of, and whether its lines have bytes; surfaces take MIDI. */
 export interface FreeTarget {

@@ -174,7 +174,7 @@ export function newParameters(examples: readonly HeardExample[], marks: Marks, p
 }
 
 /** What the values of examples are, as the profile says it. */
-export function valueKind(examples: readonly HeardExample[], argument: number): StateValue {
+function valueKind(examples: readonly HeardExample[], argument: number): StateValue {
   const seen = examples.flatMap((e) => e.values[argument] ?? []);
   const numbers = seen.map((v) => Number(v.text)).filter(Number.isFinite);
   if (seen.some((v) => v.kind === "colour")) return { kind: "colour" };

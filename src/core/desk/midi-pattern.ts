@@ -54,7 +54,7 @@ function known(name: string, names: readonly string[]): boolean {
 type Token = number | { name: string; size: 1 | 2 | "rest" };
 
 /** Null where the text is anything but pairs and names from F0 to F7; what is left may only stand at the end. */
-export function patternTokens(text: string): Token[] | null {
+function patternTokens(text: string): Token[] | null {
   const tokens: Token[] = [];
   for (const part of text.trim().split(/\s+/)) {
     const named = /^\{([a-z0-9][a-z0-9.-]*)(:14|:text)?\}$/.exec(part);

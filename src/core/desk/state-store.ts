@@ -195,6 +195,6 @@ export class DeskStateStore {
 }
 
 /** Equal after the trip through a 32-bit float on the wire. */
-export function sameNumber(a: number, b: number): boolean {
+function sameNumber(a: number, b: number): boolean {
   return a === b || Math.fround(a) === Math.fround(b);
 }

@@ -1,7 +1,6 @@
 /** Levels as Art-Net 4 carries them (ArtDmx), read strictly. */
 
 export const ART_NET_PORT = 6454;
-export const LAST_ART_NET_UNIVERSE = 0x7fff;
 /** A source that has not been heard for so long is gone, in ms: it repeats what it says at least every four seconds. */
 export const ART_NET_SILENT_MS = 10_000;
 

@@ -2,7 +2,7 @@
 
 /** The port of E1.31 (section 9.4). */
 export const SACN_PORT = 5568;
-export const LAST_SACN_UNIVERSE = 63_999;
+const LAST_SACN_UNIVERSE = 63_999;
 /** A source that has not been heard for so long is gone, in ms (section 6.7.1, data loss). */
 export const SACN_SILENT_MS = 2500;
 

@@ -10,7 +10,7 @@ import { duplicates } from "./check-names.ts";
 import { overlaps } from "./heard-twice.ts";
 
 /** Values one desk may keep, over all its states and their parameters. */
-export const MAX_DESK_VALUES = 65_536;
+const MAX_DESK_VALUES = 65_536;
 
 const VALUE = "value";
 const PULSE = "pulse";

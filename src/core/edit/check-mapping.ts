@@ -11,7 +11,7 @@ import { rangeControl } from "../surface/range-control.ts";
 import { type DeskNames, duplicates, type ShowNames } from "./check-names.ts";
 
 /** Actions that one action with lists of numbers may stand for. */
-export const MAX_LISTED = 128;
+const MAX_LISTED = 128;
 
 export function checkMapping(m: Mapping, path: Path, names: ShowNames, problems: Problem[]): void {
   const control = controlOf(m, path, names, problems);

@@ -44,7 +44,7 @@ const putPart = <L extends PartList, K extends Edit["kind"]>(list: L) => ({
   },
 });
 
-export const EDIT_RULES: { readonly [K in Edit["kind"]]: EditRule<K> } = {
+const EDIT_RULES: { readonly [K in Edit["kind"]]: EditRule<K> } = {
   "rename-show": {
     change(draft, { name }) {
       draft.name = name;

@@ -81,14 +81,14 @@ const LineText = z
   .refine((t) => !/[\r\n]/.test(t), rule("one-line"));
 
 /** A line of text. */
-export const LineTemplate = z.strictObject({ line: LineText });
+const LineTemplate = z.strictObject({ line: LineText });
 export type LineTemplate = z.infer<typeof LineTemplate>;
 
 /**
  * How a value comes back. `scale` gives the numbers on the wire for both ends of a state's range, where they are not
  * the range itself.
  */
-export const HeardOsc = z.strictObject({
+const HeardOsc = z.strictObject({
   address: OscAddress.max(200),
   argument: z.int().min(0).max(15),
   scale: Scale,
@@ -143,7 +143,7 @@ export const DeskState = z.strictObject({
 export type DeskState = z.infer<typeof DeskState>;
 
 /** An argument: its OSC type, and a constant or a template that is one whole `{name}`. "bool" becomes T or F. */
-export const MessageArgument = z.strictObject({
+const MessageArgument = z.strictObject({
   type: z.enum(["i", "f", "s", "bool"]),
   value: z.union([z.number(), z.string().max(200)]),
 });
@@ -231,7 +231,7 @@ export const DeskFunction = z.strictObject({
 export type DeskFunction = z.infer<typeof DeskFunction>;
 
 /** Header fields that go with every request (RFC 9110, section 5), and the longest wait for an answer. */
-export const HttpWire = z.strictObject({
+const HttpWire = z.strictObject({
   headers: z
     .record(
       z.string().regex(/^[A-Za-z0-9-]{1,64}$/, rule("header-name")),
@@ -245,7 +245,7 @@ export const HttpWire = z.strictObject({
 });
 
 /** Left out, MQTT 3.1.1. `will`: a line that the broker says for us when we are gone. */
-export const MqttWire = z.strictObject({ version: z.enum(["3.1.1", "5"]).optional(), will: LineText.optional() });
+const MqttWire = z.strictObject({ version: z.enum(["3.1.1", "5"]).optional(), will: LineText.optional() });
 
 export const DeskProfile = z.strictObject({
   format: z.literal(DESK_PROFILE_FORMAT),

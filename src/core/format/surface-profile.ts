@@ -34,7 +34,7 @@ export const AnyMessage = z.strictObject({
 export type AnyMessage = z.infer<typeof AnyMessage>;
 
 /** Bytes as hexadecimal pairs. */
-export const HexBytes = z
+const HexBytes = z
   .string()
   .max(600)
   .regex(/^([0-9a-fA-F]{2} ?)+$/, rule("hex-bytes"));
@@ -96,7 +96,7 @@ export const ControlMessage = z.discriminatedUnion("kind", [
 export type ControlMessage = z.infer<typeof ControlMessage>;
 
 /** How a light is set: a note or controller whose value is one of the palette. */
-export const LightMessage = z.strictObject({
+const LightMessage = z.strictObject({
   kind: z.enum(["note", "controller"]),
   channel: Channel,
   number: Value7,
@@ -112,7 +112,7 @@ export const MotorMessage = z.discriminatedUnion("kind", [
 export type MotorMessage = z.infer<typeof MotorMessage>;
 
 /** How a ring of lights around a knob is told the level: from one value to another, and a value that darkens it. */
-export const RingMessage = z
+const RingMessage = z
   .strictObject({
     kind: z.enum(["note", "controller"]),
     channel: Channel,
@@ -125,7 +125,7 @@ export const RingMessage = z
 export type RingMessage = z.infer<typeof RingMessage>;
 
 /** SysEx with `{text}` in the place of the text, which is ASCII and filled up with spaces to its length. */
-export const DisplayBytes = z
+const DisplayBytes = z
   .string()
   .max(600)
   .refine((t) => {
@@ -153,13 +153,13 @@ export const Display = z.strictObject({
 });
 export type Display = z.infer<typeof Display>;
 
-export const TouchMessage = z.strictObject({
+const TouchMessage = z.strictObject({
   kind: z.enum(["note", "controller"]),
   channel: Channel,
   number: z.int().min(0).max(127),
 });
 
-export const PressureMessage = z.discriminatedUnion("kind", [
+const PressureMessage = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("poly-pressure"), channel: Channel, number: Value7 }),
   z.strictObject({ kind: z.literal("channel-pressure"), channel: Channel }),
 ]);

@@ -14,14 +14,14 @@ import { rule } from "./rules.ts";
 import { NEWEST, TAKE_FORMAT } from "./versions.ts";
 import type { MessageKind } from "./wires.ts";
 
-export const TakeHead = z.strictObject({ format: z.literal(TAKE_FORMAT), version: z.literal(NEWEST[TAKE_FORMAT]) });
+const TakeHead = z.strictObject({ format: z.literal(TAKE_FORMAT), version: z.literal(NEWEST[TAKE_FORMAT]) });
 
 const Whole = z.string().regex(/^-?[0-9]+$/, rule("whole-digits"));
 const HexText = z.string().refine((t) => parseHexBytes(t) !== null, rule("hex-bytes"));
 const Byte = z.int().min(0).max(255);
 
 /** One OSC argument. 64-bit numbers are texts of digits; blobs are hex pairs. */
-export const OscArgumentJson: z.ZodType<OscArgumentJson> = z.lazy(() =>
+const OscArgumentJson: z.ZodType<OscArgumentJson> = z.lazy(() =>
   z.discriminatedUnion("type", [
     z.strictObject({ type: z.literal("i"), value: z.int32() }),
     z.strictObject({ type: z.enum(["f", "d"]), value: z.number() }),

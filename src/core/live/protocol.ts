@@ -94,7 +94,7 @@ export const SurfaceLive = z.strictObject({
 });
 export type SurfaceLive = z.infer<typeof SurfaceLive>;
 
-export const PEER_STATES = [
+const PEER_STATES = [
   "inviting",
   "asking",
   "accepted",

@@ -22,8 +22,8 @@ export const BINDING_INTS = 4;
 export const MAX_PARAMETERS = 3;
 
 export const PART_CHANNEL = 0;
-export const PART_NUMBER = 1;
-export const PART_VALUE = 2;
+const PART_NUMBER = 1;
+const PART_VALUE = 2;
 const PARTS = { channel: PART_CHANNEL, number: PART_NUMBER, value: PART_VALUE } as const;
 
 /** Bindings that may differ from one message to the next, and so are resolved for each. */

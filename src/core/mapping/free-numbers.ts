@@ -8,7 +8,7 @@ const LAST_NOTE = 127;
 const LAST_CONTROLLER = 119;
 
 /** Numbers of a kind that controls, lights and touches of a surface use on a channel 1..16. */
-export function usedNumbers(profile: SurfaceProfile, kind: "note" | "controller", channel: number): Set<number> {
+function usedNumbers(profile: SurfaceProfile, kind: "note" | "controller", channel: number): Set<number> {
   const used = new Set<number>();
   for (const { sends, light, touch, pressure } of expandBanks(profile).controls) {
     const add = (m: { kind: string; channel?: number; number?: number | undefined } | undefined) => {

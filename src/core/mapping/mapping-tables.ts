@@ -16,7 +16,7 @@ const TAKEOVERS = { jump: JUMP, catch: CATCH, converge: CONVERGE } as const;
 
 export const ALL = 0;
 export const IN_TURN = 1;
-export const IN_TURN_STOP = 2;
+const IN_TURN_STOP = 2;
 export const RANDOM = 3;
 const ORDERS = { all: ALL, "in-turn": IN_TURN, "in-turn-stop": IN_TURN_STOP, random: RANDOM } as const;
 

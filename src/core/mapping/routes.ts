@@ -40,7 +40,7 @@ export function compileRoutes(
 }
 
 /** The kind of a message by its status; null for what no route passes on: active sensing and reset. */
-export function routeKind(status: number): RouteKind | null {
+function routeKind(status: number): RouteKind | null {
   switch (status & 0xf0) {
     case 0x80:
     case 0x90:

@@ -8,8 +8,8 @@ import { NO_VALUE, Pair14 } from "./pair-14.ts";
 
 export const DATA_ENTRY_MSB = 6;
 export const DATA_ENTRY_LSB = 38;
-export const DATA_INCREMENT = 96;
-export const DATA_DECREMENT = 97;
+const DATA_INCREMENT = 96;
+const DATA_DECREMENT = 97;
 export const NRPN_LSB = 98;
 export const NRPN_MSB = 99;
 export const RPN_LSB = 100;

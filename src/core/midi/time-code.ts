@@ -16,13 +16,8 @@ export interface TimeCode {
 }
 
 /** Frames a second as they are counted; drop-frame counts 30 and leaves out numbers. */
-export function nominalRate(rate: TimeCodeRate): number {
+function nominalRate(rate: TimeCodeRate): number {
   return rate === "24" ? 24 : rate === "25" ? 25 : 30;
-}
-
-/** Length of a frame in ms. Drop-frame runs at 30 / 1.001 frames a second. */
-export function frameMs(rate: TimeCodeRate): number {
-  return rate === "30-drop" ? 1001 / 30 : 1000 / nominalRate(rate);
 }
 
 /** Frame numbers that drop-frame leaves out at the start of each minute that is no multiple of ten. */

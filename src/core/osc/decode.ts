@@ -9,7 +9,7 @@ export const MAX_OSC_PACKET_BYTES = 65_507;
 /** Bundles inside bundles; real desks use one level. */
 export const MAX_BUNDLE_DEPTH = 8;
 /** Arrays inside arrays in the type tags. */
-export const MAX_ARRAY_DEPTH = 8;
+const MAX_ARRAY_DEPTH = 8;
 
 const BUNDLE_MARK = "#bundle";
 const utf8 = new TextDecoder("utf-8", { fatal: false });

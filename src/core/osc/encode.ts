@@ -17,7 +17,7 @@ export function encodeOsc(packet: OscPacket): Uint8Array {
 }
 
 /** The type tags of a list of arguments, with the leading comma. */
-export function typeTags(args: readonly OscArgument[]): string {
+function typeTags(args: readonly OscArgument[]): string {
   return `,${args.map(tagOf).join("")}`;
 }
 

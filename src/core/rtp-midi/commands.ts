@@ -22,10 +22,8 @@ const FLAG_B = 0x80;
 const FLAG_J = 0x40;
 const FLAG_Z = 0x20;
 const LONGEST_SHORT_LIST = 15;
-/** Longest list, in bytes: its length has twelve bits. */
-export const LONGEST_LIST = 4095;
 /** Longest time a delta can tell: four octets of seven bits (section 3.1). */
-export const LONGEST_DELTA = 0x0f_ff_ff_ff;
+const LONGEST_DELTA = 0x0f_ff_ff_ff;
 
 /** Octets after a channel status, by its upper nibble. */
 const CHANNEL_DATA = [2, 2, 2, 2, 1, 1, 2];

@@ -11,7 +11,7 @@ import type { CompiledSurface } from "../surface/compile-surface.ts";
 import type { SurfaceReader } from "../surface/reader.ts";
 
 /** A light that was never sent, so that the first look is always a difference. */
-export const NEVER_SENT = -1;
+const NEVER_SENT = -1;
 /** A light that the surface has lit by itself, in whatever value it has for "on". */
 export const LIT_ITSELF = -2;
 

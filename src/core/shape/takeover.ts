@@ -12,8 +12,6 @@ export interface CatchState {
   readonly position: number;
 }
 
-export const LOST: CatchState = { caught: false, position: -1 };
-
 /** True if a fader that moves from `before` (-1 = unknown) to `position` meets or crosses `target`. */
 export function meets(before: number, position: number, target: number): boolean {
   if (Math.abs(position - target) <= CATCH_WITHIN) return true;

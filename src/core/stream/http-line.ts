@@ -1,6 +1,6 @@
 /** A line as an HTTP request, and the answer as a line again: “PUT /level/3 {"value":0.5}”, “200 {"value":0.5}”. */
 
-export const HTTP_METHODS = ["GET", "PUT", "POST", "PATCH", "DELETE"] as const;
+const HTTP_METHODS = ["GET", "PUT", "POST", "PATCH", "DELETE"] as const;
 export type HttpMethod = (typeof HTTP_METHODS)[number];
 
 export interface HttpRequest {

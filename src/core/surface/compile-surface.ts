@@ -7,7 +7,7 @@ import { type CompiledDisplay, compileDisplay } from "./display.ts";
 
 const CHANNELS = 16;
 /** Channel and number in one index, 0..2047. */
-export const CHANNEL_NUMBERS = CHANNELS * 128;
+const CHANNEL_NUMBERS = CHANNELS * 128;
 
 /** Plain messages that are a control by themselves are read from these tables; everything else by the reader. */
 export interface CompiledSurface {
@@ -85,7 +85,7 @@ export const LATCHES = 1;
 export const ABSOLUTE = 2;
 export const LATCHES_BOTH_ON = 3;
 export const ONE_SHOT = 4;
-export const RELATIVE = 5;
+const RELATIVE = 5;
 const BEHAVIOURS: Record<Control["behaviour"], number> = {
   "springs-back": SPRINGS_BACK,
   latches: LATCHES,

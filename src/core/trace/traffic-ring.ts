@@ -20,7 +20,7 @@ import { OUTCOME, type OutcomeCode } from "./outcome.ts";
 import { RestWriter, restOf } from "./traffic-rests.ts";
 
 export const ROW_BYTES = 160;
-export const ROW_HEAD_BYTES = 64;
+const ROW_HEAD_BYTES = 64;
 /** Bytes of a message that a row keeps. */
 export const ROW_DATA_BYTES = ROW_BYTES - ROW_HEAD_BYTES;
 

@@ -13,7 +13,7 @@ import { compileShow } from "../mapping/compile.ts";
 import { Translator } from "./translator.ts";
 
 /** The virtual clock stops at every multiple of this, in ms, to do what is due. */
-export const DRY_RUN_TICK_MS = 20;
+const DRY_RUN_TICK_MS = 20;
 /** How long it goes on after the last message, in ms, for what waits. */
 const AFTERWARDS_MS = 1000;
 

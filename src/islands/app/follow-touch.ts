@@ -9,7 +9,7 @@ import { controlOf } from "../live/learned.ts";
 import type { PageState, PageStore } from "../live/store.ts";
 
 /** How long Learn listens after the first message, in ms: long enough to tell a fader from its neighbour. */
-export const LEARN_WINDOW_MS = 600;
+const LEARN_WINDOW_MS = 600;
 
 /** Starts following; answers how to stop. */
 export function followTouch(store: PageStore, actions: PageActions): () => void {

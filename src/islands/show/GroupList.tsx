@@ -59,7 +59,7 @@ export function GroupList() {
 }
 
 /** "pad-1 to pad-3, shift" as names of controls. */
-export function controlList(text: string): string[] {
+function controlList(text: string): string[] {
   return textList(text, ",").flatMap((part) => {
     const run = /^([a-z0-9.-]*?)(\d+)\s+to\s+\1(\d+)$/.exec(part);
     if (!run) return [part];

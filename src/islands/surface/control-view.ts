@@ -40,7 +40,7 @@ export interface ControlView {
 /** Which way a hand has to go to take the level over. */
 const WAYS = { below: "raise", above: "lower", caught: "" } as const;
 
-export const STATE_WORDS: Record<ControlView["state"], string> = {
+const STATE_WORDS: Record<ControlView["state"], string> = {
   free: "free",
   available: "off",
   on: "on",

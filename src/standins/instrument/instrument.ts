@@ -4,7 +4,7 @@ import { KITS } from "./scenario.ts";
 /** Channel 10, as status bytes count it. */
 const CHANNEL = 9;
 /** The program that chooses the first kit. */
-export const FIRST_PROGRAM = 8;
+const FIRST_PROGRAM = 8;
 const VOLUME = 7;
 const MAKER = 0x7d; // MIDI 1.0: for what is not sold
 const OURS = 0x42;

@@ -4,8 +4,7 @@ import { BUSES, CHANNELS, SCENE_LEVELS, SCENES } from "./scenario.ts";
 export const CHANNEL_COUNT = 32;
 export const BUS_COUNT = 12;
 export const SCENE_COUNT = 20;
-export const LAYER_COUNT = 4;
-export const CHANNELS_A_LAYER = 8;
+const LAYER_COUNT = 4;
 /** Levels in dB; the lowest is silence. */
 export const LEVEL = { from: -90, to: 10 } as const;
 

@@ -8,7 +8,7 @@ export const KEY_COUNT = 4;
 export const BAR_END = 1000;
 const LONGEST_FRAMES = 250;
 /** Audio levels in dB; the lowest is silence. */
-export const AUDIO = { from: -90, to: 10 } as const;
+const AUDIO = { from: -90, to: 10 } as const;
 
 export interface Mix {
   preview: number;
