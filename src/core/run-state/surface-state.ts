@@ -1,5 +1,6 @@
 /** What is known of one surface while the show runs. It outlives edits as long as the surface keeps its profile. */
 
+import { PORT_KINDS } from "../format/port-kinds.ts";
 import type { PortRef } from "../format/show.ts";
 import type { SurfaceProfile } from "../format/surface-profile.ts";
 import type { GestureRecogniser } from "../gesture/recogniser.ts";
@@ -14,18 +15,6 @@ import type { SurfaceReader } from "../surface/reader.ts";
 const NEVER_SENT = -1;
 /** A light that the surface has lit by itself, in whatever value it has for "on". */
 export const LIT_ITSELF = -2;
-
-/** Messages a second and burst towards a surface, by port: a cable is slow, a screen is not. */
-const LIGHT_BUDGET: Record<PortRef["kind"], readonly [number, number]> = {
-  screen: [20_000, 2048],
-  "browser-midi": [1000, 32],
-  "midi-udp": [20_000, 2048],
-  cable: [20_000, 2048],
-  "network-midi": [4000, 512],
-  "computer-midi": [1000, 32],
-  dmx: [1000, 32],
-  none: [1000, 32],
-};
 
 /** The finest steps a motor is sent to: 14 bits (MIDI 1.0, "Pitch Bend Change"). */
 export const MOTOR_STEPS = 16_383;
@@ -223,5 +212,6 @@ export class SurfaceState {
 }
 
 function budgetFor(kind: PortRef["kind"]): Budget {
-  return new Budget(...LIGHT_BUDGET[kind]);
+  const { perS, burst } = PORT_KINDS[kind];
+  return new Budget(perS, burst);
 }

@@ -51,10 +51,9 @@ export function almost(live: LiveState, heard: TrafficEntry): string | null {
   if (!outcomeFacts(heard.code)?.untaken || surface < 0 || !bytes) return null;
   const misses = nearMisses(live.context, surface, bytes, () => heard.code === OUTCOME.bypassed);
   // A control that is simply free has neighbours; only a message of no control may have meant one of them.
-  // Of the mapping that was heard, what became of it says it already.
-  const miss = misses.find(
-    (m) => m.mapping !== heard.mapping && (heard.code === OUTCOME.noControl || !MESSAGE_DIFFERS.has(m.differs)),
-  );
+  // A condition that is not met has been told with what became of the message.
+  const isTold = (m: { mapping: string }) => heard.code === OUTCOME.conditionFalse && m.mapping === heard.mapping;
+  const miss = misses.find((m) => !isTold(m) && (heard.code === OUTCOME.noControl || !MESSAGE_DIFFERS.has(m.differs)));
   const names = liveNames(live);
   const mapping = miss && names.mapping(miss.mapping);
   return mapping ? `${mapping.label}: ${nearMissWords(miss, names)}` : null;
