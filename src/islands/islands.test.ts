@@ -6,7 +6,7 @@ import type { TrafficEntry } from "../core/trace/traffic-entry.ts";
 import { touchedControl } from "./app/follow-touch.ts";
 import { tellStory } from "./app/tell-story.ts";
 import { applyChanges, fromSnapshot, type LiveState, withShow } from "./live/apply-changes.ts";
-import { draftText, SentDrafts } from "./profiles/sent-drafts.ts";
+import { afterReturn, draftText } from "./profiles/sent-drafts.ts";
 import { controlView } from "./surface/control-view.ts";
 
 const show = showWith([mapping("pad-1", toggle(1)), mapping("fader-1", { ...toggle(1), function: "playback.level" })]);
@@ -142,9 +142,11 @@ describe("the bottom line", () => {
 
 describe("drafts that were sent", () => {
   test("come back in their order and are one’s own, also where some are passed over", () => {
-    const drafts = new SentDrafts();
-    for (const text of ["a", "ab", "abc"]) drafts.sent(text);
-    expect([drafts.isOwn("a"), drafts.isOwn("abc"), drafts.isOwn("ab")]).toEqual([true, true, false]);
+    const afterFirst = afterReturn(["a", "ab", "abc"], "a");
+    expect(afterFirst).toEqual(["ab", "abc"]);
+    // The last has come back before the one in between, which was told together with it.
+    expect(afterReturn(afterFirst!, "abc")).toEqual([]);
+    expect(afterReturn([], "ab")).toBeNull();
   });
   test("are known again with their fields in another order, and not with others", () => {
     const draft = { b: [{ d: 1, c: 2 }], a: "x" };
@@ -152,12 +154,8 @@ describe("drafts that were sent", () => {
     expect(draftText({ a: "x", b: [{ c: 1, d: 2 }] })).not.toBe(draftText(draft));
     expect(JSON.parse(draftText(draft))).toEqual(draft);
   });
-  test("what comes from elsewhere is not, nor what was refused; then nothing is waited for any more", () => {
-    const drafts = new SentDrafts();
-    drafts.sent("a");
-    drafts.refused("a");
-    expect(drafts.isOwn("a")).toBe(false);
-    drafts.sent("b");
-    expect([drafts.isOwn("undone"), drafts.isOwn("b")]).toEqual([false, false]);
+  test("what comes from elsewhere is not, nor what was refused", () => {
+    expect(afterReturn(["b"], "undone")).toBeNull();
+    expect(afterReturn([], "a")).toBeNull();
   });
 });

@@ -1,6 +1,12 @@
 /**
  * The packets by which two ends of a MIDI session on the network agree, keep their clocks in step, tell what has
- * arrived and part. Numbers are big-endian; every packet begins with FF FF and two letters.
+ * arrived and part. RFC 6295 leaves this to the ends (section 6, "Session Management Tools"); what stands here is what
+ * units of the field do. Numbers are big-endian, offsets and lengths in bytes:
+ *
+ *   all       0 FF FF · 2 two letters
+ *   IN OK NO  4 version · 8 token · 12 SSRC · 16 name, UTF-8, ended by a zero; BY has no name
+ *   CK        4 SSRC · 8 count 0..2 · 9 three of padding · 12, 20, 28 times of 64 bits; 36 in all
+ *   RS        4 SSRC · 8 sequence number of 16 bits · 10 two of padding; 12 in all
  */
 
 const SIGNATURE = 0xffff;

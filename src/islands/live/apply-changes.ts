@@ -19,7 +19,7 @@ import type {
 } from "../../core/live/protocol.ts";
 import { type CompiledShow, compileShow } from "../../core/mapping/compile.ts";
 import { Context, type Facts } from "../../core/run-state/context.ts";
-import { lightKey } from "../../core/surface/light-key.ts";
+import { lightSlot } from "../../core/surface/light-slot.ts";
 import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
 
 /** Values of one desk by index. */
@@ -256,7 +256,7 @@ function mergeMotors(
   for (const [surface, list] of Object.entries(changes))
     for (const [status, lower, upper] of list) {
       if ((status & 0xf0) !== BEND) continue;
-      const own = new Map(next[surface]).set(lightKey(status, 0), { position: ((upper << 7) | lower) / 16_383, atMs });
+      const own = new Map(next[surface]).set(lightSlot(status, 0), { position: ((upper << 7) | lower) / 16_383, atMs });
       next = { ...next, [surface]: own };
     }
   return next;
@@ -272,7 +272,7 @@ function mergeLights(before: LiveState["lights"], changes: NonNullable<LiveChang
   const next: Record<string, ReadonlyMap<number, number>> = { ...before };
   for (const [surface, list] of Object.entries(changes)) {
     const lights = new Map(next[surface]);
-    for (const [status, number, value] of list) lights.set(lightKey(status, number), value);
+    for (const [status, number, value] of list) lights.set(lightSlot(status, number), value);
     next[surface] = lights;
   }
   return next;

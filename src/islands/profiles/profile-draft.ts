@@ -1,5 +1,5 @@
 /** A profile while it is edited: what is valid goes into the show at once, what is not yet says what is missing. */
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import type { Edit } from "../../core/edit/edit-kinds.ts";
 import { applyEdit } from "../../core/edit/edits.ts";
 import type { DeskProfile } from "../../core/format/desk-profile.ts";
@@ -8,7 +8,7 @@ import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
 import { problemWords } from "../../words/problems.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
-import { draftText, SentDrafts } from "./sent-drafts.ts";
+import { afterReturn, draftText, type SentDrafts } from "./sent-drafts.ts";
 
 export interface Draft<P> {
   readonly draft: P;
@@ -19,32 +19,36 @@ export interface Draft<P> {
 
 const EDITS = { desk: "put-desk-profile", surface: "put-surface-profile" } as const;
 
+interface Typed<P> {
+  readonly draft: P;
+  /** What was sent from here and has not come back. */
+  readonly sent: SentDrafts;
+  /** What is stored, as it was seen last. */
+  readonly known: string;
+}
+
 function useDraft<P extends { id: string }>(side: "desk" | "surface", stored: P): Draft<P> {
   const actions = useActions();
   const show = useLive((l) => l.show);
   const shipped = useLive((l) => l.shipped);
-  const [draft, setDraft] = useState(stored);
-  const [sent] = useState(() => new SentDrafts());
-  const text = draftText(stored);
-  const known = useRef(text);
-  // Undo, or another browser: what is stored now is what is shown.
-  useEffect(() => {
-    if (text === known.current) return;
-    known.current = text;
-    if (!sent.isOwn(text)) setDraft(JSON.parse(text) as P);
-  }, [text, sent]);
+  const text = useMemo(() => draftText(stored), [stored]);
+  const [{ draft, sent, known }, set] = useState<Typed<P>>({ draft: stored, sent: [], known: text });
+  // Undo, or another browser: what is stored now is what is shown. What comes back from here has been typed on since.
+  if (text !== known) {
+    const left = afterReturn(sent, text);
+    set({ draft: left ? draft : stored, sent: left ?? [], known: text });
+  }
   const problems = useMemo(() => faultsOf(show, editOf(side, draft), shipped), [show, shipped, side, draft]);
   return {
     draft,
     problems,
     change: (next) => {
-      setDraft(next);
       const edit = editOf(side, next);
-      if (faultsOf(show, edit, shipped).length > 0) return;
-      const said = draftText(next);
-      sent.sent(said);
+      const said = faultsOf(show, edit, shipped).length > 0 ? null : draftText(next);
+      set((now) => ({ ...now, draft: next, sent: said === null ? now.sent : [...now.sent, said] }));
+      if (said === null) return;
       void actions.edit(edit).then((ok) => {
-        if (!ok) sent.refused(said);
+        if (!ok) set((now) => ({ ...now, sent: now.sent.filter((t) => t !== said) }));
       });
     },
   };

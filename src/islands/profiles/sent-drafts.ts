@@ -1,25 +1,13 @@
 /**
- * What was sent and has not come back: drafts return in the order they were sent, while the next is already being typed.
- * A draft that comes back must not take the place of what has been typed since.
+ * What was sent and has not come back, the oldest first: drafts return in the order they were sent, while the next is
+ * already being typed. A draft that comes back must not take the place of what has been typed since.
  */
-export class SentDrafts {
-  #sent: string[] = [];
+export type SentDrafts = readonly string[];
 
-  sent(text: string): void {
-    this.#sent.push(text);
-  }
-
-  /** It was not taken, and will not come back. */
-  refused(text: string): void {
-    this.#sent = this.#sent.filter((t) => t !== text);
-  }
-
-  /** True where this is one that was sent from here; those before it will not come any more. */
-  isOwn(text: string): boolean {
-    const at = this.#sent.indexOf(text);
-    this.#sent = at < 0 ? [] : this.#sent.slice(at + 1);
-    return at >= 0;
-  }
+/** What is still awaited after this came back; null = it was not sent from here, and nothing that was will come. */
+export function afterReturn(sent: SentDrafts, text: string): SentDrafts | null {
+  const at = sent.indexOf(text);
+  return at < 0 ? null : sent.slice(at + 1);
 }
 
 /** A draft as a text that is the same however its fields are ordered: the server orders them as the format does. */

@@ -8,7 +8,7 @@ import { nearestMapping, shownAction, shownMapping } from "../../core/from-desk/
 import { JUMP } from "../../core/mapping/mapping-tables.ts";
 import { NO_MESSAGE, OUT_OF_RANGE, READY } from "../../core/run-state/context.ts";
 import { takeoverState } from "../../core/shape/takeover.ts";
-import { lightKey } from "../../core/surface/light-key.ts";
+import { lightSlot } from "../../core/surface/light-slot.ts";
 import { type ControlState, controlState } from "../../core/surface/look.ts";
 import { DARK, lightOf } from "../../core/surface/palette.ts";
 import { valueWords } from "../../core/surface/value-words.ts";
@@ -122,7 +122,7 @@ function positionOf(live: LiveState, surfaceIndex: number, controlIndex: number)
   const { id, profile } = live.compiled.surfaces[surfaceIndex]!;
   const now = live.controls[id]?.[controlIndex];
   const motor = profile.controls[controlIndex]!.motor;
-  const seen = motor?.kind === "bend" ? live.motors[id]?.get(lightKey(BEND | (motor.channel - 1), 0)) : undefined;
+  const seen = motor?.kind === "bend" ? live.motors[id]?.get(lightSlot(BEND | (motor.channel - 1), 0)) : undefined;
   return seen && seen.atMs >= (now?.movedAtMs ?? 0) ? seen.position : (now?.position ?? -1);
 }
 
@@ -131,7 +131,7 @@ function ringOf(live: LiveState, surfaceIndex: number, controlIndex: number): nu
   const { id, profile } = live.compiled.surfaces[surfaceIndex]!;
   const { ring } = profile.controls[controlIndex]!;
   if (!ring) return -1;
-  const value = live.lights[id]?.get(lightKey((ring.kind === "note" ? 0x90 : 0xb0) | (ring.channel - 1), ring.number));
+  const value = live.lights[id]?.get(lightSlot((ring.kind === "note" ? 0x90 : 0xb0) | (ring.channel - 1), ring.number));
   return value === undefined || value === ring.off ? -1 : (value - ring.from) / (ring.to - ring.from);
 }
 
@@ -139,7 +139,7 @@ function lightNow(live: LiveState, surfaceIndex: number, controlIndex: number) {
   const surface = live.compiled.surfaces[surfaceIndex]!;
   const palette = surface.lightPalette[controlIndex];
   if (!palette) return DARK;
-  const key = lightKey(surface.lightStatus[controlIndex]!, surface.lightNumber[controlIndex]!);
+  const key = lightSlot(surface.lightStatus[controlIndex]!, surface.lightNumber[controlIndex]!);
   const value = live.lights[surface.id]?.get(key);
   return value === undefined ? DARK : lightOf(palette, value);
 }

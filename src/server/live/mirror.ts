@@ -17,7 +17,7 @@ import type {
   ValueChange,
 } from "../../core/live/protocol.ts";
 import { compileDisplay, readDisplay } from "../../core/surface/display.ts";
-import { lightKey } from "../../core/surface/light-key.ts";
+import { lightSlot } from "../../core/surface/light-slot.ts";
 import { OUTCOME } from "../../core/trace/outcome.ts";
 import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
 import { entryOf, type TrafficNames, trafficNames } from "../../core/trace/traffic-names.ts";
@@ -175,7 +175,7 @@ export class Mirror {
   }
 
   #light(surface: string, message: ShortMidi): void {
-    mapOf(this.#lights, surface).set(lightKey(message[0], message[1]), message);
+    mapOf(this.#lights, surface).set(lightSlot(message[0], message[1]), message);
     const c = this.#changed;
     c.lights ??= {};
     const list = listOf(c.lights, surface);
@@ -187,7 +187,7 @@ export class Mirror {
   /** Where its motor was sent is no longer where the fader stands. */
   #handMoved(surface: string, control: number): void {
     const motor = this.#surfaceKinds.get(surface)?.controls[control]?.motor;
-    if (motor?.kind === "bend") this.#lights.get(surface)?.delete(lightKey(0xe0 | (motor.channel - 1), 0));
+    if (motor?.kind === "bend") this.#lights.get(surface)?.delete(lightSlot(0xe0 | (motor.channel - 1), 0));
   }
 
   #text(surface: string, bytes: Uint8Array): void {
