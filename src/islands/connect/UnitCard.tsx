@@ -61,8 +61,8 @@ export function CardWays({ input, output, of, id }: WaysProps) {
       {dropped > 0 ? (
         <span className="col-span-3 text-care" role="note">
           {dropped === 1
-            ? "One message was dropped: it could not be sent, or was none."
-            : `${dropped} messages were dropped: they could not be sent, or were none.`}
+            ? "One message was dropped: it could not be sent or was not valid."
+            : `${dropped} messages were dropped: they could not be sent or were not valid.`}
         </span>
       ) : null}
     </div>

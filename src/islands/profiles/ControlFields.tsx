@@ -196,11 +196,11 @@ export function ControlFields({ profile, control, canLearn, learningTouch, onLea
             <KeysField control={control} onChange={(keys) => (keys ? set({ keys }) : without("keys"))} />
           </FieldRow>
         )}
-        <FieldRow label="feels fingers">
+        <FieldRow label="touch-sensitive">
           {control.touch ? (
             <>
               {control.touch.kind} {control.touch.number} ch {control.touch.channel}
-              <ClearButton label="It feels no fingers" onClick={() => without("touch")} />
+              <ClearButton label="It is not touch-sensitive" onClick={() => without("touch")} />
             </>
           ) : (
             <Button size="small" disabled={!canLearn || learningTouch} onClick={onLearnTouch}>

@@ -49,7 +49,7 @@ export function UpkeepFields({ profile, change }: DeskEditorProps) {
   return (
     <div className="grid max-w-[860px] gap-3">
       <div className={CARD}>
-        <b className="text-ink-300">To be told everything, once</b>
+        <b className="text-ink-300">Ask for everything once</b>
         <MessageFields
           label="Query"
           wire={wire.kind}
@@ -58,7 +58,7 @@ export function UpkeepFields({ profile, change }: DeskEditorProps) {
         />
       </div>
       <div className={CARD}>
-        <b className="text-ink-300">To be told news</b>
+        <b className="text-ink-300">Subscribe to changes</b>
         {profile.subscribe ? (
           <>
             <MessageFields
@@ -94,7 +94,7 @@ export function UpkeepFields({ profile, change }: DeskEditorProps) {
         )}
       </div>
       <div className={CARD}>
-        <b className="text-ink-300">To know whether it is there</b>
+        <b className="text-ink-300">Check that it is there</b>
         {profile.heartbeat ? (
           <Heartbeat profile={profile} change={change} onRemove={() => change(without("heartbeat"))} />
         ) : (

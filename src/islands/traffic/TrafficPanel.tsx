@@ -40,7 +40,7 @@ function Panel() {
     download("velvet-hinge.take.jsonl", text, "application/jsonl");
     if (left > 0)
       toast(`${left} rows are not in the take`, {
-        description: "They are no messages of a port, or were too long to be kept whole.",
+        description: "They were not messages of a port, or were too long to be kept whole.",
       });
   };
   const copy = async () => {
