@@ -47,6 +47,7 @@ const PARTS = {
         "src/server",
         "src/standins",
         "src/cli",
+        "src/islands/traffic",
         "tests/bench",
         "profiles",
         "examples",
@@ -116,6 +117,16 @@ async function buildBundles() {
     sourcemap: true,
     logLevel: "warning",
     loader: { ".html": "text", ".css": "text", ".script": "text" },
+  });
+  await bundle({
+    absWorkingDir: root,
+    entryPoints: { "bench-window-page": "tests/bench/window-page.ts" },
+    outdir: "dist",
+    bundle: true,
+    minify: true,
+    platform: "browser",
+    format: "iife",
+    logLevel: "warning",
   });
   const require = createRequire(import.meta.url);
   const fonts = join(root, "dist", "standins", "fonts");

@@ -8,6 +8,7 @@ import { parseArgs } from "node:util";
 import { type Row, table } from "./rows.ts";
 import { measureScroll } from "./scroll.ts";
 import { measureTransports } from "./transports.ts";
+import { measureWindows } from "./windows.ts";
 import { measureWire } from "./wire.ts";
 
 const { values } = parseArgs({
@@ -132,6 +133,10 @@ const PARTS: Record<string, { about: string; measure(): Row[] | Promise<Row[]> }
     measure: () => withData((data) => measureWire({ rounds, data, here, median })),
   },
   ports: { about: "Every port by itself, beside a bare socket", measure: () => measureTransports(rounds, median) },
+  windows: {
+    about: "The same list by our own rows and by a library",
+    measure: () => measureWindows({ rounds, here, median }),
+  },
   scroll: {
     about: "The list of traffic, scrolled in Chromium while messages come",
     measure: () => withData((data) => measureScroll({ rounds, data, here, median })),

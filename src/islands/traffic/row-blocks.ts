@@ -1,6 +1,7 @@
 /**
  * The rows on the page, written to by hand and not by React: while thousands of messages come in, a scroll must not
- * wait for anything. A fixed number of rows is used again and again; only what differs is written.
+ * wait for anything. A fixed number of rows is used again and again; only what differs is written. A library for windows
+ * over long lists takes half as long again for the same rows (bench row `traffic.window`: ours costs 0.64 of it).
  */
 import { clsx } from "clsx";
 import type { Tone } from "../../core/trace/outcome.ts";
