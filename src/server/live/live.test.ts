@@ -160,12 +160,12 @@ describe("what the server keeps for the browsers", () => {
   });
   test("what a browser said wrongly is counted, and stands in the list between the rows of the engine", () => {
     mirror.take(batch({ rows: rows(2) }));
-    mirror.refuse(5, "Kind: this “kind” is not known.", "{}", 2);
+    mirror.refuse(5, "This “kind” is not known.", "{}", 2);
     mirror.take(batch({ rows: rows(1) }));
     expect(mirror.takeChanges()!.refused).toBe(1);
     const told = mirror.log.newest(10);
     expect(told.map((e) => e.side)).toEqual(["surface", "surface", "browser", "surface"]);
-    expect(told[2]).toMatchObject({ code: OUTCOME.refused, reason: "Kind: this “kind” is not known.", hex: "7b7d" });
+    expect(told[2]).toMatchObject({ code: OUTCOME.refused, reason: "This “kind” is not known.", hex: "7b7d" });
   });
   test("lights are kept by number, and a flood of them becomes one picture", () => {
     for (let n = 0; n < 5000; n++) mirror.surfaceOut("deck", Uint8Array.of(0x90, 36 + (n % 3), n % 128));
@@ -207,7 +207,7 @@ describe("what a browser may say", () => {
       [null, "Expected text, found bytes."],
       ["{", "Expected a JSON message."],
       ["[]", "Expected an object with fields."],
-      ['{"kind":"erase"}', "Kind: this “kind” is not known."],
+      ['{"kind":"erase"}', "This “kind” is not known."],
       ['{"kind":"screen-midi","surface":"deck","bytes":[300]}', "First byte: expected at most 255."],
       ['{"kind":"screen-midi","surface":"deck","bytes":[]}', "Bytes: expected at least 1 entry."],
       ['{"kind":"redraw","now":true}', "There is no field “now” here."],
@@ -317,7 +317,7 @@ describe("the live socket", () => {
     socket.send('{"kind":"redraw"}');
     await once("heard");
     expect(heard).toEqual([{ kind: "redraw" }]);
-    expect(refused).toEqual([["Kind: this “kind” is not known.", '{"kind":"erase"}', 16]]);
+    expect(refused).toEqual([["This “kind” is not known.", '{"kind":"erase"}', 16]]);
   });
   test("one that is too long closes that browser's socket and nobody else's", async () => {
     const one = connect();
