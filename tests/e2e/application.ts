@@ -172,7 +172,10 @@ export class Application {
           ...process.env,
           VELVET_FAULTS: "1",
           ...Object.fromEntries(
-            STAND_IN_IDS.map((id) => [portVariables(id).port, String(this.#ports.standIns[id].port)]),
+            STAND_IN_IDS.flatMap((id) => [
+              [portVariables(id).port, String(this.#ports.standIns[id].port)],
+              [portVariables(id).webPort, String(this.#ports.standIns[id].web)],
+            ]),
           ),
         },
       },
