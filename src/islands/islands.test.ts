@@ -1,27 +1,18 @@
 import { describe, expect, test } from "vitest";
+import { liveStateOf } from "../../tests/rig/row-names.ts";
 import { library, mapping, showWith, toggle } from "../../tests/rig/shows.ts";
 import type { LiveChanges } from "../core/live/protocol.ts";
 import { OUTCOME } from "../core/trace/outcome.ts";
 import type { TrafficEntry } from "../core/trace/traffic-entry.ts";
 import { touchedControl } from "./app/follow-touch.ts";
 import { tellStory } from "./app/tell-story.ts";
-import { applyChanges, fromSnapshot, type LiveState, withShow } from "./live/apply-changes.ts";
+import { applyChanges, type LiveState, withShow } from "./live/apply-changes.ts";
 import { afterReturn, draftText } from "./profiles/sent-drafts.ts";
 import { controlView } from "./surface/control-view.ts";
 
 const show = showWith([mapping("pad-1", toggle(1)), mapping("fader-1", { ...toggle(1), function: "playback.level" })]);
 
-function state(live: Partial<LiveChanges> = {}): LiveState {
-  return fromSnapshot({
-    build: "of this test",
-    kind: "snapshot",
-    show,
-    history: { revision: 0, savedAtMs: 0, undo: null, redo: null },
-    surfaceProfiles: library.surfaces,
-    deskProfiles: library.desks,
-    live: { atMs: 0, ...live },
-  });
-}
+const state = (live: Partial<LiveChanges> = {}): LiveState => liveStateOf(show, live);
 
 const desk = (page: number | null, health: "answering" | "silent" = "answering"): LiveChanges["desks"] => ({
   lights: {

@@ -164,11 +164,15 @@ function send(
     return;
   }
   const stream = createReadStream(path, { start: from, end: to });
-  stream.once("error", () => {
-    // Gone since it was looked at: nothing has been sent yet, unless it went away in the middle.
-    if (response.headersSent) return;
+  // Gone since it was looked at: nothing has been sent yet.
+  const gone = () => {
     for (const name of response.getHeaderNames()) response.removeHeader(name);
     response.writeHead(404, { "content-type": "text/plain; charset=utf-8" }).end("There is no such file any more.\n");
+  };
+  stream.once("error", gone);
+  // From here on an error of either end, or a reader that leaves, ends both.
+  stream.once("open", () => {
+    stream.off("error", gone);
+    pipeline(stream, response, () => {});
   });
-  stream.once("open", () => pipeline(stream, response, () => {}));
 }

@@ -28,18 +28,14 @@ interface KeyEntry {
   /** Also while something is typed. */
   readonly whileTyping?: true;
   /** False: it has nothing to do here, and the key is left to the page. */
-  act(page: Page): boolean;
+  act(page: Page): unknown;
 }
-
-const done = (work: unknown) => work !== false;
 
 /** The mapping that the spine shows. */
 const shown = ({ store }: Page) => choiceOf(store.getState())?.shown ?? null;
 
 export const KEYS: readonly KeyEntry[] = [
-  ...PLACE_LIST.map(
-    ({ id, name, key }): KeyEntry => ({ key, does: `Go to ${name}`, act: ({ go }) => done(void go(id)) }),
-  ),
+  ...PLACE_LIST.map(({ id, name, key }): KeyEntry => ({ key, does: `Go to ${name}`, act: ({ go }) => go(id) })),
   {
     key: "k",
     control: true,
@@ -47,7 +43,7 @@ export const KEYS: readonly KeyEntry[] = [
     does: "Find anything",
     overPalette: true,
     whileTyping: true,
-    act: ({ store }) => done(store.setState((s) => ({ paletteOpen: !s.paletteOpen }))),
+    act: ({ store }) => store.setState((s) => ({ paletteOpen: !s.paletteOpen })),
   },
   {
     key: "z",
@@ -55,7 +51,7 @@ export const KEYS: readonly KeyEntry[] = [
     shown: "Ctrl Z",
     does: "Undo",
     overPalette: true,
-    act: ({ actions }) => done(void actions.undo()),
+    act: ({ actions }) => void actions.undo(),
   },
   {
     key: "z",
@@ -64,30 +60,30 @@ export const KEYS: readonly KeyEntry[] = [
     shown: "Ctrl Shift Z",
     does: "Do again",
     overPalette: true,
-    act: ({ actions }) => done(void actions.redo()),
+    act: ({ actions }) => void actions.redo(),
   },
   {
     key: "`",
     does: "Open or close all traffic",
-    act: ({ store }) => done(store.setState((s) => ({ trafficOpen: !s.trafficOpen }))),
+    act: ({ store }) => store.setState((s) => ({ trafficOpen: !s.trafficOpen })),
   },
   {
     key: "g",
     does: "Layers, groups, banks, variables, routes and checks",
-    act: ({ store }) => done(store.setState({ partsOpen: true })),
+    act: ({ store }) => store.setState({ partsOpen: true }),
   },
-  { key: "?", does: "This list", act: ({ store }) => done(store.setState({ helpOpen: true })) },
+  { key: "?", does: "This list", act: ({ store }) => store.setState({ helpOpen: true }) },
   {
     key: "l",
     chooses: true,
     does: "Learn a control",
-    act: ({ store }) => done(store.setState({ learning: true })),
+    act: ({ store }) => store.setState({ learning: true }),
   },
   {
     key: "/",
     chooses: true,
     does: "Look for a function",
-    act: () => done(document.getElementById("function-search")?.focus()),
+    act: () => document.getElementById("function-search")?.focus(),
   },
   {
     key: "o",
@@ -140,7 +136,7 @@ export function handleKey(e: KeyboardEvent, page: Page): void {
       (chooses || !k.chooses),
   );
   if (!found || (open && !found.overPalette) || (!found.whileTyping && isTyping(e.target))) return;
-  if (found.act(page)) e.preventDefault();
+  if (found.act(page) !== false) e.preventDefault();
 }
 
 export function isTyping(target: EventTarget | null): boolean {

@@ -1,0 +1,93 @@
+/** The page's end of the live socket, with a socket that the test holds. */
+import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
+import { liveStateOf } from "../../../tests/rig/row-names.ts";
+import { mapping, showWith, toggle } from "../../../tests/rig/shows.ts";
+import type { ServerMessage, Snapshot } from "../../core/live/protocol.ts";
+import { type LiveSocket, openSocket } from "./socket.ts";
+import { createPageStore, type PageStore } from "./store.ts";
+
+class Held {
+  static readonly CONNECTING = 0;
+  static readonly OPEN = 1;
+  static newest: Held;
+  readyState = Held.OPEN;
+  onopen?: () => void;
+  onmessage?: (event: { data: unknown }) => void;
+  onclose?: () => void;
+  constructor() {
+    Held.newest = this;
+  }
+  send(): void {}
+  close(): void {
+    this.onclose?.();
+  }
+}
+
+const show = showWith([mapping("pad-1", toggle(1))]);
+const snapshot = (build: string, name = show.name): Snapshot => {
+  const { history, compiled } = liveStateOf(show);
+  return {
+    kind: "snapshot",
+    build,
+    show: { ...show, name },
+    history,
+    surfaceProfiles: compiled.surfaces.map((s) => s.profile),
+    deskProfiles: compiled.desks.map((d) => d.profile),
+    live: { atMs: 0 },
+  };
+};
+
+describe("what the server says", () => {
+  let store: PageStore;
+  let refused: string[];
+  let socket: LiveSocket;
+  const hear = (message: ServerMessage | string) =>
+    Held.newest.onmessage?.({ data: typeof message === "string" ? message : JSON.stringify(message) });
+  const batch = (atMs: number): ServerMessage => ({ kind: "batch", live: { atMs } });
+
+  beforeEach(() => {
+    vi.useFakeTimers();
+    vi.stubGlobal("WebSocket", Held);
+    vi.stubGlobal("location", { host: "127.0.0.1" });
+    refused = [];
+    store = createPageStore(snapshot("one"));
+    const nothing = () => {};
+    const events = { opened: nothing, deviceMidi: nothing, notice: nothing, traffic: nothing };
+    socket = openSocket(store, { ...events, refused: (reason) => refused.push(reason) });
+  });
+  afterEach(() => {
+    socket.close();
+    vi.unstubAllGlobals();
+    vi.useRealTimers();
+  });
+
+  test("is taken from a server of the same build", () => {
+    hear(snapshot("one", "Renamed"));
+    hear(batch(7));
+    expect([store.getState().live.show.name, store.getState().live.atMs, refused]).toEqual(["Renamed", 7, []]);
+  });
+
+  test("is not taken from another build, which is told once for each connection", () => {
+    hear(snapshot("two", "Renamed"));
+    for (let i = 1; i < 9; i++) hear(batch(i));
+    expect([store.getState().live.show.name, store.getState().live.atMs]).toEqual([show.name, 0]);
+    expect(refused).toEqual(["This page is older than the server. Load it again."]);
+  });
+
+  test("is taken again when the server of this build is back", () => {
+    hear(snapshot("two"));
+    Held.newest.close();
+    vi.runOnlyPendingTimers();
+    hear(snapshot("one", "Back"));
+    expect(store.getState().live.show.name).toBe("Back");
+  });
+
+  test("is looked at only after a snapshot, and what is no message at all does no harm", () => {
+    hear(batch(3));
+    for (const odd of ["", "{", "null", "3", "[]", '{"live":{}}']) hear(odd);
+    expect(store.getState().live.atMs).toBe(0);
+    hear(snapshot("one"));
+    hear(batch(4));
+    expect(store.getState().live.atMs).toBe(4);
+  });
+});
