@@ -7,7 +7,7 @@ import { once } from "node:events";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { test as base, expect, type Locator, type Page } from "@playwright/test";
+import { type BrowserContext, test as base, expect, type Locator, type Page } from "@playwright/test";
 import { portVariables, STAND_INS } from "../../src/standins/table.mjs";
 
 const DIST = join(import.meta.dirname, "..", "..", "dist");
@@ -247,7 +247,22 @@ interface Fixtures {
   fresh: undefined;
 }
 
-export const test = base.extend<Fixtures, { velvet: Application }>({
+interface WorkerFixtures {
+  velvet: Application;
+  /** The browser of a person who has opened the application before: its scripts need not be compiled for each test. */
+  visited: BrowserContext;
+}
+
+/** Forgets all that a page may have kept, but for the files of the application. */
+async function forget(context: BrowserContext, page: Page, origin: string): Promise<void> {
+  await context.clearCookies();
+  await context.clearPermissions();
+  const devtools = await context.newCDPSession(page);
+  await devtools.send("Storage.clearDataForOrigin", { origin, storageTypes: "local_storage,indexeddb,cache_storage" });
+  await devtools.detach();
+}
+
+export const test = base.extend<Fixtures, WorkerFixtures>({
   // One application for all tests of a worker: to start it takes longer than most tests.
   velvet: [
     // biome-ignore lint/correctness/noEmptyPattern: Playwright wants an object pattern
@@ -262,6 +277,18 @@ export const test = base.extend<Fixtures, { velvet: Application }>({
     },
     { scope: "worker" },
   ],
+  visited: [
+    async ({ browser }, use) => {
+      const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+      await use(context);
+      await context.close();
+    },
+    { scope: "worker" },
+  ],
+  context: async ({ visited }, use) => {
+    await use(visited);
+    for (const page of visited.pages()) await page.close();
+  },
   fresh: [
     async ({ velvet }, use) => {
       await velvet.reset();
@@ -270,7 +297,9 @@ export const test = base.extend<Fixtures, { velvet: Application }>({
     { auto: true },
   ],
   desk: async ({ velvet }, use) => use(velvet.desk),
-  page: async ({ page }, use) => {
+  page: async ({ context, velvet }, use) => {
+    const page = await context.newPage();
+    await forget(context, page, velvet.url);
     const faults: string[] = [];
     page.on("pageerror", (error) => faults.push(error.message));
     page.on("console", (message) => {

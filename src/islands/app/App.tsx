@@ -23,93 +23,10 @@ interface Props {
 /** The shell of every place: one store, one live socket and one MIDI bridge, which stay while places change. */
 export function App({ place: first, snapshot }: Props) {
   const [place, setPlace] = useState<Place>(first);
-  const [page] = useState(() => {
-    const store = createPageStore(snapshot);
-    const wire: { socket: LiveSocket | null } = { socket: null };
-    const send: LiveSocket["send"] = (message) => wire.socket?.send(message);
-    const midi = createMidiBridge(store, {
-      devicesChanged: (devices) => send({ kind: "devices", devices }),
-      bytes: (name, nth, bytes) => send({ kind: "device-midi", name, nth, bytes: [...bytes] }),
-    });
-    const feed = new TrafficFeed(send);
-    const keys = keyHands(store, send);
-    const ready = { opened: false, drawn: false };
-    return { store, wire, send, midi, feed, keys, ready, actions: createActions(store, send, midi, feed) };
-  });
-  const { show, go } = useMemo(() => {
-    let wanted: Place | null = null;
-    // A place is shown once its code is here; until then, and where it cannot be fetched, the old one stays.
-    const show = async (to: Place) => {
-      wanted = to;
-      try {
-        await PLACES[to].load();
-      } catch {
-        toast.error(NOT_FETCHED.title, { description: NOT_FETCHED.description });
-        return false;
-      }
-      if (wanted !== to) return false;
-      startTransition(() => setPlace(to));
-      return true;
-    };
-    const go = async (to: Place) => {
-      if (await show(to)) history.pushState(null, "", `/${to}`);
-    };
-    return { show, go: (to: Place) => void go(to) };
-  }, []);
-
-  useEffect(() => {
-    const { store, wire, midi, send, feed } = page;
-    wire.socket = openSocket(store, {
-      opened: () => {
-        send({ kind: "devices", devices: midi.devices() });
-        feed.opened();
-        page.ready.opened = true;
-        tellReady(page.ready);
-      },
-      traffic: (frame) => feed.frame(frame),
-      deviceMidi: (name, nth, bytes) => midi.send(name, nth, bytes),
-      notice: (text) => toast(text),
-      refused: (reason) => toast.error("Not understood", { description: reason }),
-    });
-    void midi.askAgain();
-    const unfollow = followTouch(store, page.actions);
-    return () => {
-      unfollow();
-      wire.socket?.close();
-    };
-  }, [page]);
-
-  useEffect(() => {
-    const back = () => {
-      const name = location.pathname.slice(1);
-      if (isPlace(name)) void show(name);
-    };
-    const onKey = (e: KeyboardEvent) => {
-      if (page.keys.down(e, place)) e.preventDefault();
-      else handleKey(e, { ...page, place, go });
-    };
-    const onClick = (e: MouseEvent) => {
-      const link = (e.target as Element).closest<HTMLElement>("a[data-place]");
-      const to = link?.dataset.place;
-      if (!to || !isPlace(to) || e.ctrlKey || e.metaKey || e.shiftKey || e.button !== 0) return;
-      e.preventDefault();
-      go(to);
-    };
-    window.addEventListener("popstate", back);
-    window.addEventListener("keydown", onKey);
-    window.addEventListener("keyup", page.keys.up);
-    window.addEventListener("blur", page.keys.letGo);
-    window.addEventListener("click", onClick);
-    return () => {
-      window.removeEventListener("popstate", back);
-      window.removeEventListener("keydown", onKey);
-      window.removeEventListener("keyup", page.keys.up);
-      window.removeEventListener("blur", page.keys.letGo);
-      page.keys.letGo();
-      window.removeEventListener("click", onClick);
-    };
-  }, [page, place, show, go]);
-
+  const [page] = useState(() => newPage(snapshot));
+  const { show, go } = usePlaces(setPlace);
+  useLiveSocket(page);
+  useWindow(page, place, show, go);
   const View = PLACE_VIEWS[place];
   const view = (
     <Suspense>
@@ -140,6 +57,105 @@ export function App({ place: first, snapshot }: Props) {
       </PageActionsContext>
     </PageStoreContext>
   );
+}
+
+type Page = ReturnType<typeof newPage>;
+
+/** What stays while places change: the store, the live socket, the MIDI bridge and the hands on keys. */
+function newPage(snapshot: Snapshot) {
+  const store = createPageStore(snapshot);
+  const wire: { socket: LiveSocket | null } = { socket: null };
+  const send: LiveSocket["send"] = (message) => wire.socket?.send(message);
+  const midi = createMidiBridge(store, {
+    devicesChanged: (devices) => send({ kind: "devices", devices }),
+    bytes: (name, nth, bytes) => send({ kind: "device-midi", name, nth, bytes: [...bytes] }),
+  });
+  const feed = new TrafficFeed(send);
+  const keys = keyHands(store, send);
+  const ready = { opened: false, drawn: false };
+  return { store, wire, send, midi, feed, keys, ready, actions: createActions(store, send, midi, feed) };
+}
+
+/** Ways to another place: `show` where the address says so already, `go` with a step in the history. */
+function usePlaces(setPlace: (place: Place) => void) {
+  return useMemo(() => {
+    let wanted: Place | null = null;
+    // A place is shown once its code is here; until then, and where it cannot be fetched, the old one stays.
+    const show = async (to: Place) => {
+      wanted = to;
+      try {
+        await PLACES[to].load();
+      } catch {
+        toast.error(NOT_FETCHED.title, { description: NOT_FETCHED.description });
+        return false;
+      }
+      if (wanted !== to) return false;
+      startTransition(() => setPlace(to));
+      return true;
+    };
+    const go = async (to: Place) => {
+      if (await show(to)) history.pushState(null, "", `/${to}`);
+    };
+    return { show, go: (to: Place) => void go(to) };
+  }, [setPlace]);
+}
+
+function useLiveSocket(page: Page): void {
+  useEffect(() => {
+    const { store, wire, midi, send, feed } = page;
+    wire.socket = openSocket(store, {
+      opened: () => {
+        send({ kind: "devices", devices: midi.devices() });
+        feed.opened();
+        page.ready.opened = true;
+        tellReady(page.ready);
+      },
+      traffic: (frame) => feed.frame(frame),
+      deviceMidi: (name, nth, bytes) => midi.send(name, nth, bytes),
+      notice: (text) => toast(text),
+      refused: (reason) => toast.error("Not understood", { description: reason }),
+    });
+    void midi.askAgain();
+    const unfollow = followTouch(store, page.actions);
+    return () => {
+      unfollow();
+      wire.socket?.close();
+    };
+  }, [page]);
+}
+
+/** Keys, the way back, and links to places. */
+function useWindow(page: Page, place: Place, show: (to: Place) => Promise<boolean>, go: (to: Place) => void): void {
+  useEffect(() => {
+    const back = () => {
+      const name = location.pathname.slice(1);
+      if (isPlace(name)) void show(name);
+    };
+    const onKey = (e: KeyboardEvent) => {
+      if (page.keys.down(e, place)) e.preventDefault();
+      else handleKey(e, { ...page, place, go });
+    };
+    const onClick = (e: MouseEvent) => {
+      const link = (e.target as Element).closest<HTMLElement>("a[data-place]");
+      const to = link?.dataset.place;
+      if (!to || !isPlace(to) || e.ctrlKey || e.metaKey || e.shiftKey || e.button !== 0) return;
+      e.preventDefault();
+      go(to);
+    };
+    window.addEventListener("popstate", back);
+    window.addEventListener("keydown", onKey);
+    window.addEventListener("keyup", page.keys.up);
+    window.addEventListener("blur", page.keys.letGo);
+    window.addEventListener("click", onClick);
+    return () => {
+      window.removeEventListener("popstate", back);
+      window.removeEventListener("keydown", onKey);
+      window.removeEventListener("keyup", page.keys.up);
+      window.removeEventListener("blur", page.keys.letGo);
+      page.keys.letGo();
+      window.removeEventListener("click", onClick);
+    };
+  }, [page, place, show, go]);
 }
 
 interface Ready {

@@ -29,7 +29,7 @@ export function FormDialog({ title, children, submit, open, onOpenChange, onSubm
           className="fixed top-[140px] left-1/2 z-50 w-[420px] -translate-x-1/2 rounded-2xl border border-velvet-600 bg-velvet-850 p-5 shadow-2xl"
         >
           <Dialog.Title className="mb-4 text-title font-semibold">{title}</Dialog.Title>
-          <form onSubmit={send} className="grid gap-3.5">
+          <form onSubmit={send} className="grid grid-cols-[110px_minmax(0,1fr)] gap-x-3 gap-y-3.5 *:col-span-full">
             {children}
             <div className="flex justify-end gap-2 pt-1">
               <Button look="quiet" onClick={() => onOpenChange(false)}>
@@ -43,15 +43,5 @@ export function FormDialog({ title, children, submit, open, onOpenChange, onSubm
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
-  );
-}
-
-export function Field({ label, hint, children }: { label: string; hint?: string | undefined; children: ReactNode }) {
-  return (
-    <div className="grid grid-cols-[110px_1fr] items-center gap-x-3 gap-y-1">
-      <span className="text-ink-300">{label}</span>
-      {children}
-      {hint ? <small className="col-start-2 text-[11.5px] text-ink-500">{hint}</small> : null}
-    </div>
   );
 }

@@ -4,7 +4,7 @@ import type { Desk } from "../../core/format/show.ts";
 import { CARRIERS, type Carrier, carrierOf, carriersOf } from "../../core/format/wires.ts";
 import { carrierWords } from "../../words/wires.ts";
 import { FIELD, TextField } from "../components/controls.tsx";
-import { Field } from "../components/FormDialog.tsx";
+import { Field } from "../components/Field.tsx";
 import { Select } from "../components/Select.tsx";
 
 export interface Address {

@@ -2,7 +2,8 @@ import { clsx } from "clsx";
 import { useState } from "react";
 import type { NetworkSession, PeerAddress } from "../../core/format/show.ts";
 import { TextField } from "../components/controls.tsx";
-import { Field, FormDialog } from "../components/FormDialog.tsx";
+import { Field } from "../components/Field.tsx";
+import { FormDialog } from "../components/FormDialog.tsx";
 import { useLive } from "../live/store.ts";
 
 const USUAL_PORT = 5004;

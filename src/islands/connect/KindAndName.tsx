@@ -1,5 +1,5 @@
 import { FIELD, TextField } from "../components/controls.tsx";
-import { Field } from "../components/FormDialog.tsx";
+import { Field } from "../components/Field.tsx";
 import { Select } from "../components/Select.tsx";
 
 interface Props {

@@ -1,6 +1,6 @@
 import type { Desk } from "../../core/format/show.ts";
 import { FIELD } from "../components/controls.tsx";
-import { Field } from "../components/FormDialog.tsx";
+import { Field } from "../components/Field.tsx";
 import { PortField } from "./PortField.tsx";
 
 type Ports = NonNullable<Desk["midi"]>;

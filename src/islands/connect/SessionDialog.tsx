@@ -1,7 +1,8 @@
 import { useState } from "react";
 import type { NetworkSession } from "../../core/format/show.ts";
 import { FIELD, Switch, TextField } from "../components/controls.tsx";
-import { Field, FormDialog } from "../components/FormDialog.tsx";
+import { Field } from "../components/Field.tsx";
+import { FormDialog } from "../components/FormDialog.tsx";
 import { textList } from "../components/ListField.tsx";
 import { Select } from "../components/Select.tsx";
 import { REACH } from "./reach.ts";

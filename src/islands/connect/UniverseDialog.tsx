@@ -1,7 +1,8 @@
 import { useState } from "react";
 import type { PortRef } from "../../core/format/show.ts";
 import { FIELD, TextField } from "../components/controls.tsx";
-import { Field, FormDialog } from "../components/FormDialog.tsx";
+import { Field } from "../components/Field.tsx";
+import { FormDialog } from "../components/FormDialog.tsx";
 import { Select } from "../components/Select.tsx";
 import { REACH } from "./reach.ts";
 

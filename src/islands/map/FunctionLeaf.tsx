@@ -83,19 +83,7 @@ export function FunctionLeaf() {
         />
         <Key>/</Key>
       </div>
-      <div className="flex flex-wrap gap-2" role="toolbar" aria-label="Desks">
-        {[["", "All desks"] as const, ...desks].map(([id, name]) => (
-          <button
-            key={id}
-            type="button"
-            aria-pressed={only === id}
-            onClick={() => setOnly(id)}
-            className="h-[26px] rounded-full bg-velvet-800 px-2.5 text-small text-ink-300 aria-pressed:bg-velvet-700 aria-pressed:font-semibold aria-pressed:text-ink-100"
-          >
-            {name}
-          </button>
-        ))}
-      </div>
+      <DeskChips desks={desks} only={only} onOnly={setOnly} />
       {found.length === 0 ? (
         <p className="p-2.5 text-ink-500">No desk can do “{query}”. Try another word for it.</p>
       ) : null}
@@ -109,29 +97,69 @@ export function FunctionLeaf() {
         {found.map((x, i) => (
           <div key={optionId(x)} role="presentation">
             {i === 0 || found[i - 1]!.desk !== x.desk ? <DeskHead id={x.desk} name={x.deskName} /> : null}
-            {/* biome-ignore lint/a11y/useKeyWithClickEvents: the combobox above handles the keys, as the pattern asks */}
-            <div
-              role="option"
-              id={optionId(x)}
-              tabIndex={-1}
-              aria-selected={query !== "" && i === marked}
-              aria-disabled={!chosen}
-              title={chosen ? "Give this to the chosen control" : "Choose a control first"}
-              onClick={() => void give(x)}
-              className={`grid cursor-pointer grid-cols-[1fr_auto] gap-x-2 gap-y-px rounded-[7px] px-2.5 py-[7px] hover:bg-velvet-800 ${
-                query !== "" && i === marked ? "bg-velvet-800 outline outline-brass-500" : ""
-              }`}
-            >
-              <span>{x.fn.name}</span>
-              <span className="self-center text-[11.5px] text-ink-500">
-                {countWords(uses.get(`${x.desk} ${x.fn.id}`) ?? 0)}
-              </span>
-              <small className="text-[11.5px] text-ink-500">{functionSummary(x.fn, x.profile.parameters)}</small>
-            </div>
+            <Option
+              listed={x}
+              marked={query !== "" && i === marked}
+              chosen={chosen}
+              uses={uses.get(`${x.desk} ${x.fn.id}`) ?? 0}
+              onGive={() => void give(x)}
+            />
           </div>
         ))}
       </div>
     </section>
+  );
+}
+
+/** Of which desk the functions are listed. */
+function DeskChips({ desks, only, onOnly }: { desks: [string, string][]; only: string; onOnly(id: string): void }) {
+  return (
+    <div className="flex flex-wrap gap-2" role="toolbar" aria-label="Desks">
+      {[["", "All desks"] as const, ...desks].map(([id, name]) => (
+        <button
+          key={id}
+          type="button"
+          aria-pressed={only === id}
+          onClick={() => onOnly(id)}
+          className="h-[26px] rounded-full bg-velvet-800 px-2.5 text-small text-ink-300 aria-pressed:bg-velvet-700 aria-pressed:font-semibold aria-pressed:text-ink-100"
+        >
+          {name}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+interface OptionProps {
+  listed: Listed;
+  /** The one that Enter gives. */
+  marked: boolean;
+  /** A control is chosen that it can be given to. */
+  chosen: boolean;
+  /** How many controls do it already. */
+  uses: number;
+  onGive(): void;
+}
+
+function Option({ listed: x, marked, chosen, uses, onGive }: OptionProps) {
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the combobox above handles the keys, as the pattern asks
+    <div
+      role="option"
+      id={optionId(x)}
+      tabIndex={-1}
+      aria-selected={marked}
+      aria-disabled={!chosen}
+      title={chosen ? "Give this to the chosen control" : "Choose a control first"}
+      onClick={onGive}
+      className={`grid cursor-pointer grid-cols-[1fr_auto] gap-x-2 gap-y-px rounded-[7px] px-2.5 py-[7px] hover:bg-velvet-800 ${
+        marked ? "bg-velvet-800 outline outline-brass-500" : ""
+      }`}
+    >
+      <span>{x.fn.name}</span>
+      <span className="self-center text-[11.5px] text-ink-500">{countWords(uses)}</span>
+      <small className="text-[11.5px] text-ink-500">{functionSummary(x.fn, x.profile.parameters)}</small>
+    </div>
   );
 }
 

@@ -4,7 +4,7 @@ import { HOUSE } from "../../core/format/givens.ts";
 import type { Condition, Mapping, Order } from "../../core/format/show.ts";
 import { DEFAULT_DOUBLE_MS, DEFAULT_HOLD_MS } from "../../core/mapping/mapping-tables.ts";
 import { DraftField } from "../components/DraftField.tsx";
-import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
+import { ClearButton, Field } from "../components/Field.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { optionsOf, Select } from "../components/Select.tsx";
 import { idFrom } from "../documents/new-ids.ts";
@@ -24,13 +24,12 @@ const NONE = "-";
 export function HowFields({ mapping }: { mapping: Mapping }) {
   const actions = useActions();
   const show = useLive((l) => l.show);
-  const controls = useLive((l) => l.compiled.surfaces.find((s) => s.id === mapping.surface)?.profile.controls);
   const change = (set: MappingChange) => void actions.edit({ kind: "change-mapping", id: mapping.id, set });
-  const { times, whileHeld, when } = mapping;
+  const { times, when } = mapping;
   const waits = GESTURE[mapping.gesture].timed;
   return (
     <div className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 rounded-[9px] bg-velvet-850 px-3.5 py-2.5 text-small text-ink-500">
-      <FieldRow label="name">
+      <Field label="name">
         <DraftField
           label="Name of the mapping"
           placeholder="what the desk calls it"
@@ -39,9 +38,9 @@ export function HowFields({ mapping }: { mapping: Mapping }) {
           value={mapping.name}
           onCommit={(name) => change({ name })}
         />
-      </FieldRow>
+      </Field>
       {waits ? (
-        <FieldRow label="times">
+        <Field label="times">
           hold
           <NumberField
             label="Hold time"
@@ -60,30 +59,14 @@ export function HowFields({ mapping }: { mapping: Mapping }) {
           />
           ms
           {times ? <ClearButton label="Take the show’s times" onClick={() => change({ times: null })} /> : null}
-        </FieldRow>
+        </Field>
       ) : null}
-      <FieldRow label="while held">
-        <Select
-          label="While held"
-          value={whileHeld?.control ?? NONE}
-          options={[
-            { value: NONE, label: "nothing else has to be" },
-            ...(controls ?? [])
-              .filter(
-                (c) =>
-                  c.behaviour !== "absolute" &&
-                  c.behaviour !== "relative" &&
-                  c.id !== mapping.control &&
-                  c.sends.kind !== "any",
-              )
-              .map((c) => ({ value: c.id, label: c.name })),
-          ]}
-          onChange={(v) => change({ whileHeld: v === NONE ? null : { surface: mapping.surface, control: v } })}
-        />
-      </FieldRow>
+      <Field label="while held">
+        <WhileHeldField mapping={mapping} onChange={(whileHeld) => change({ whileHeld })} />
+      </Field>
       {(when ?? []).map((condition, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: conditions have no name of their own, and their order is kept
-        <FieldRow key={i} label="only while">
+        <Field key={i} label="only while">
           <ConditionField
             condition={condition}
             onChange={(next) => change({ when: (when ?? []).map((c, k) => (k === i ? next : c)) })}
@@ -95,21 +78,21 @@ export function HowFields({ mapping }: { mapping: Mapping }) {
               change({ when: rest.length > 0 ? rest : null });
             }}
           />
-        </FieldRow>
+        </Field>
       ))}
-      <FieldRow label="actions">
+      <Field label="actions">
         <Select
           label="Order of the actions"
           value={mapping.order ?? "all"}
           options={optionsOf(ORDER_WORDS)}
           onChange={(order) => change({ order: order === "all" ? null : order })}
         />
-      </FieldRow>
-      <FieldRow label="one of">
+      </Field>
+      <Field label="one of">
         <RadioField radio={mapping.radio} onCommit={(radio) => change({ radio })} />
-      </FieldRow>
+      </Field>
       {(when ?? []).length < 4 ? (
-        <FieldRow label="">
+        <Field label="">
           <button
             type="button"
             className="text-small text-ink-500 hover:text-ink-100"
@@ -117,9 +100,39 @@ export function HowFields({ mapping }: { mapping: Mapping }) {
           >
             + a condition
           </button>
-        </FieldRow>
+        </Field>
       ) : null}
     </div>
+  );
+}
+
+/** Another control of the same surface that must be held. */
+function WhileHeldField({
+  mapping,
+  onChange,
+}: {
+  mapping: Mapping;
+  onChange(whileHeld: MappingChange["whileHeld"]): void;
+}) {
+  const controls = useLive((l) => l.compiled.surfaces.find((s) => s.id === mapping.surface)?.profile.controls);
+  return (
+    <Select
+      label="While held"
+      value={mapping.whileHeld?.control ?? NONE}
+      options={[
+        { value: NONE, label: "nothing else has to be" },
+        ...(controls ?? [])
+          .filter(
+            (c) =>
+              c.behaviour !== "absolute" &&
+              c.behaviour !== "relative" &&
+              c.id !== mapping.control &&
+              c.sends.kind !== "any",
+          )
+          .map((c) => ({ value: c.id, label: c.name })),
+      ]}
+      onChange={(v) => onChange(v === NONE ? null : { surface: mapping.surface, control: v })}
+    />
   );
 }
 

@@ -4,7 +4,7 @@ import type { Shape } from "../../core/format/shape.ts";
 import { outputOf } from "../../core/shape/linear.ts";
 import { valueWords } from "../../core/surface/value-words.ts";
 import { Switch } from "../components/controls.tsx";
-import { FieldRow } from "../components/FieldRow.tsx";
+import { Field } from "../components/Field.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { Select } from "../components/Select.tsx";
 import { CURVE_WORDS, CurveField, OptionalField } from "./ShapeStepFields.tsx";
@@ -64,18 +64,11 @@ const OPTIONAL: readonly { key: keyof Shape; word: string; first: ShapeChange; o
 
 /** Every step of a shape, in the order a value goes through them. */
 export function ShapeFields({ shape, range, endless, onChange }: Props) {
-  const [from, to] = outputOf(shape, range);
-  const scale = range?.unit === "%" ? 100 / (range.to - range.from) : 1;
-  const unit = range?.unit === "none" ? "" : (range?.unit ?? "");
-  const low = range?.unit === "%" ? range.from : 0;
-  const limits = [((range?.from ?? 0) - low) * scale, ((range?.to ?? 1) - low) * scale] as const;
-  const output = (a: number, b: number) => onChange({ output: [a, b] });
-  const based = shape.output !== undefined && !Array.isArray(shape.output) ? shape.output : null;
   const absent = OPTIONAL.filter((o) => !o.of(shape));
   return (
     <div className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 border-t border-velvet-700 pt-2 text-small text-ink-500">
       {endless ? (
-        <FieldRow label="one step is">
+        <Field label="one step is">
           <NumberField
             label="Step size"
             value={(shape.stepSize ?? 0.01) * 100}
@@ -84,101 +77,24 @@ export function ShapeFields({ shape, range, endless, onChange }: Props) {
             onCommit={(v) => onChange({ stepSize: v / 100 })}
           />
           % of the way
-        </FieldRow>
+        </Field>
       ) : (
-        <FieldRow label="travel">
-          <NumberField
-            label="Travel from"
-            value={shape.input[0] * 100}
-            min={0}
-            max={99}
-            onCommit={(v) => onChange({ input: [v / 100, shape.input[1]] })}
-          />
-          to
-          <NumberField
-            label="Travel to"
-            value={shape.input[1] * 100}
-            min={1}
-            max={100}
-            onCommit={(v) => onChange({ input: [shape.input[0], v / 100] })}
-          />
-          %
-          {shape.input[0] > 0 || shape.input[1] < 1 ? (
-            <Select
-              label="Outside of it"
-              value={shape.outside ?? "clamp"}
-              options={[
-                { value: "clamp", label: "outside: the nearer end" },
-                { value: "ignore", label: "outside: nothing is sent" },
-              ]}
-              onChange={(v) => onChange({ outside: v === "ignore" ? "ignore" : null })}
-            />
-          ) : null}
-        </FieldRow>
+        <TravelField shape={shape} onChange={onChange} />
       )}
-      <FieldRow label="direction">
+      <Field label="direction">
         <Switch label="invert" checked={shape.invert} onChange={(invert) => onChange({ invert })} />
-      </FieldRow>
-      <FieldRow label="curve">
+      </Field>
+      <Field label="curve">
         <CurveField curve={shape.curve} onChange={(curve) => onChange({ curve })} />
-      </FieldRow>
+      </Field>
       {OPTIONAL.filter((o) => o.of(shape)).map((o) => (
-        <FieldRow key={o.key} label={o.word} onRemove={() => onChange({ [o.key]: null } as ShapeChange)}>
+        <Field key={o.key} label={o.word} onRemove={() => onChange({ [o.key]: null } as ShapeChange)}>
           <OptionalField name={o.key} shape={shape} onChange={onChange} />
-        </FieldRow>
+        </Field>
       ))}
-      <FieldRow label="drives">
-        {based ? (
-          <>
-            <NumberField
-              label="Base"
-              value={based.base}
-              min={limits[0]}
-              max={limits[1]}
-              onCommit={(base) => onChange({ output: { ...based, base } })}
-            />
-            +
-            <NumberField
-              label="Step of the value"
-              value={based.step}
-              min={-1000}
-              max={1000}
-              onCommit={(step) => onChange({ output: { ...based, step } })}
-            />
-            × 0…127 {unit}
-          </>
-        ) : (
-          <>
-            <NumberField
-              label="Output from"
-              value={(from - low) * scale}
-              min={limits[0]}
-              max={limits[1]}
-              onCommit={(v) => output(v / scale + low, to)}
-            />
-            to
-            <NumberField
-              label="Output to"
-              value={(to - low) * scale}
-              min={limits[0]}
-              max={limits[1]}
-              onCommit={(v) => output(from, v / scale + low)}
-            />
-            {unit}
-          </>
-        )}
-        <Select
-          label="How the output is said"
-          value={based ? "base" : "range"}
-          options={[
-            { value: "range", label: "two ends" },
-            { value: "base", label: "base and step" },
-          ]}
-          onChange={(v) => onChange({ output: v === "base" ? { base: from, step: (to - from) / 127 } : null })}
-        />
-      </FieldRow>
+      <DrivesField shape={shape} range={range} onChange={onChange} />
       {absent.length > 0 ? (
-        <FieldRow label="">
+        <Field label="">
           <Select
             label="Add a step"
             value=""
@@ -186,8 +102,106 @@ export function ShapeFields({ shape, range, endless, onChange }: Props) {
             options={absent.map((o) => ({ value: o.key, label: o.word }))}
             onChange={(key) => onChange(OPTIONAL.find((o) => o.key === key)!.first)}
           />
-        </FieldRow>
+        </Field>
       ) : null}
     </div>
+  );
+}
+
+/** Which part of the travel is used, and what happens outside of it. */
+function TravelField({ shape, onChange }: Pick<Props, "shape" | "onChange">) {
+  return (
+    <Field label="travel">
+      <NumberField
+        label="Travel from"
+        value={shape.input[0] * 100}
+        min={0}
+        max={99}
+        onCommit={(v) => onChange({ input: [v / 100, shape.input[1]] })}
+      />
+      to
+      <NumberField
+        label="Travel to"
+        value={shape.input[1] * 100}
+        min={1}
+        max={100}
+        onCommit={(v) => onChange({ input: [shape.input[0], v / 100] })}
+      />
+      %
+      {shape.input[0] > 0 || shape.input[1] < 1 ? (
+        <Select
+          label="Outside of it"
+          value={shape.outside ?? "clamp"}
+          options={[
+            { value: "clamp", label: "outside: the nearer end" },
+            { value: "ignore", label: "outside: nothing is sent" },
+          ]}
+          onChange={(v) => onChange({ outside: v === "ignore" ? "ignore" : null })}
+        />
+      ) : null}
+    </Field>
+  );
+}
+
+/** What comes out, in the unit of the function. */
+function DrivesField({ shape, range, onChange }: Omit<Props, "endless">) {
+  const [from, to] = outputOf(shape, range);
+  const scale = range?.unit === "%" ? 100 / (range.to - range.from) : 1;
+  const unit = range?.unit === "none" ? "" : (range?.unit ?? "");
+  const low = range?.unit === "%" ? range.from : 0;
+  const limits = [((range?.from ?? 0) - low) * scale, ((range?.to ?? 1) - low) * scale] as const;
+  const output = (a: number, b: number) => onChange({ output: [a, b] });
+  const based = shape.output !== undefined && !Array.isArray(shape.output) ? shape.output : null;
+  return (
+    <Field label="drives">
+      {based ? (
+        <>
+          <NumberField
+            label="Base"
+            value={based.base}
+            min={limits[0]}
+            max={limits[1]}
+            onCommit={(base) => onChange({ output: { ...based, base } })}
+          />
+          +
+          <NumberField
+            label="Step of the value"
+            value={based.step}
+            min={-1000}
+            max={1000}
+            onCommit={(step) => onChange({ output: { ...based, step } })}
+          />
+          × 0…127 {unit}
+        </>
+      ) : (
+        <>
+          <NumberField
+            label="Output from"
+            value={(from - low) * scale}
+            min={limits[0]}
+            max={limits[1]}
+            onCommit={(v) => output(v / scale + low, to)}
+          />
+          to
+          <NumberField
+            label="Output to"
+            value={(to - low) * scale}
+            min={limits[0]}
+            max={limits[1]}
+            onCommit={(v) => output(from, v / scale + low)}
+          />
+          {unit}
+        </>
+      )}
+      <Select
+        label="How the output is said"
+        value={based ? "base" : "range"}
+        options={[
+          { value: "range", label: "two ends" },
+          { value: "base", label: "base and step" },
+        ]}
+        onChange={(v) => onChange({ output: v === "base" ? { base: from, step: (to - from) / 127 } : null })}
+      />
+    </Field>
   );
 }

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { ShapeChange } from "../../core/edit/edit-kinds.ts";
 import type { Curve, Shape } from "../../core/format/shape.ts";
 import { DraftField } from "../components/DraftField.tsx";
@@ -82,146 +83,168 @@ function PointsField({ points, onCommit }: { points: Points; onCommit(points: Po
   );
 }
 
-/** The fields of one step that was added. */
-export function OptionalField({
-  name,
-  shape,
-  onChange,
-}: {
-  name: keyof Shape;
+interface StepProps {
   shape: Shape;
   onChange(change: ShapeChange): void;
-}) {
+}
+
+function StepsFields({ shape, onChange }: StepProps) {
+  return (
+    <NumberField
+      label="Steps"
+      value={shape.steps ?? 2}
+      min={2}
+      max={1024}
+      onCommit={(v) => onChange({ steps: Math.round(v) })}
+    />
+  );
+}
+
+function DeadBandFields({ shape: { deadBand }, onChange }: StepProps) {
+  return deadBand ? (
+    <>
+      <NumberField
+        label="Dead band width"
+        value={deadBand.width * 100}
+        min={1}
+        max={90}
+        onCommit={(v) => onChange({ deadBand: { ...deadBand, width: v / 100 } })}
+      />
+      % around
+      <NumberField
+        label="Dead band at"
+        value={deadBand.at * 100}
+        min={0}
+        max={100}
+        onCommit={(v) => onChange({ deadBand: { ...deadBand, at: v / 100 } })}
+      />
+      %
+    </>
+  ) : null;
+}
+
+function FineFields({ shape: { fine }, onChange }: StepProps) {
   const layers = useLive((l) => l.show.layers);
-  const { deadBand, fine, threshold } = shape;
-  switch (name) {
-    case "steps":
-      return (
-        <NumberField
-          label="Steps"
-          value={shape.steps ?? 2}
-          min={2}
-          max={1024}
-          onCommit={(v) => onChange({ steps: Math.round(v) })}
-        />
-      );
-    case "deadBand":
-      return deadBand ? (
-        <>
-          <NumberField
-            label="Dead band width"
-            value={deadBand.width * 100}
-            min={1}
-            max={90}
-            onCommit={(v) => onChange({ deadBand: { ...deadBand, width: v / 100 } })}
-          />
-          % around
-          <NumberField
-            label="Dead band at"
-            value={deadBand.at * 100}
-            min={0}
-            max={100}
-            onCommit={(v) => onChange({ deadBand: { ...deadBand, at: v / 100 } })}
-          />
-          %
-        </>
-      ) : null;
-    case "fine":
-      return fine ? (
-        <>
-          ×
-          <NumberField
-            label="Fine factor"
-            value={fine.factor}
-            min={0.01}
-            max={1}
-            onCommit={(factor) => onChange({ fine: { ...fine, factor } })}
-          />
-          while
-          <Select
-            label="Fine while"
-            value={"layer" in fine.while ? fine.while.layer : ""}
-            placeholder={"control" in fine.while ? fine.while.control : ""}
-            options={layers.map((l) => ({ value: l.id, label: l.name }))}
-            onChange={(layer) => onChange({ fine: { ...fine, while: { layer } } })}
-          />
-        </>
-      ) : null;
-    case "threshold":
-      return threshold ? (
-        <>
-          on above
-          <NumberField
-            label="Threshold"
-            value={threshold.at * 100}
-            min={0}
-            max={100}
-            onCommit={(v) => onChange({ threshold: { ...threshold, at: v / 100 } })}
-          />
-          %, room
-          <NumberField
-            label="Hysteresis"
-            value={threshold.hysteresis * 100}
-            min={0}
-            max={50}
-            onCommit={(v) => onChange({ threshold: { ...threshold, hysteresis: v / 100 } })}
-          />
-          %
-        </>
-      ) : null;
-    case "slewPerS":
-      return (
-        <>
-          <NumberField
-            label="Slew"
-            value={(shape.slewPerS ?? 1) * 100}
-            min={0.1}
-            max={100_000}
-            onCommit={(v) => onChange({ slewPerS: v / 100 })}
-          />
-          % of its range a second
-        </>
-      );
-    case "jumpLimitPerS":
-      return (
-        <>
-          <NumberField
-            label="Jump limit"
-            value={shape.jumpLimitPerS ?? 100}
-            min={0.1}
-            max={10_000}
-            onCommit={(jumpLimitPerS) => onChange({ jumpLimitPerS })}
-          />
-          a second at most
-        </>
-      );
-    case "roundTo":
-      return (
-        <>
-          to multiples of
-          <NumberField
-            label="Round to"
-            value={shape.roundTo ?? 1}
-            min={0.001}
-            max={1_000_000}
-            onCommit={(roundTo) => onChange({ roundTo })}
-          />
-        </>
-      );
-    case "ratePerS":
-      return (
-        <>
-          <NumberField
-            label="Rate"
-            value={shape.ratePerS ?? 30}
-            min={1}
-            max={1000}
-            onCommit={(ratePerS) => onChange({ ratePerS })}
-          />
-          messages a second
-        </>
-      );
-    default:
-      return null;
-  }
+  return fine ? (
+    <>
+      ×
+      <NumberField
+        label="Fine factor"
+        value={fine.factor}
+        min={0.01}
+        max={1}
+        onCommit={(factor) => onChange({ fine: { ...fine, factor } })}
+      />
+      while
+      <Select
+        label="Fine while"
+        value={"layer" in fine.while ? fine.while.layer : ""}
+        placeholder={"control" in fine.while ? fine.while.control : ""}
+        options={layers.map((l) => ({ value: l.id, label: l.name }))}
+        onChange={(layer) => onChange({ fine: { ...fine, while: { layer } } })}
+      />
+    </>
+  ) : null;
+}
+
+function ThresholdFields({ shape: { threshold }, onChange }: StepProps) {
+  return threshold ? (
+    <>
+      on above
+      <NumberField
+        label="Threshold"
+        value={threshold.at * 100}
+        min={0}
+        max={100}
+        onCommit={(v) => onChange({ threshold: { ...threshold, at: v / 100 } })}
+      />
+      %, room
+      <NumberField
+        label="Hysteresis"
+        value={threshold.hysteresis * 100}
+        min={0}
+        max={50}
+        onCommit={(v) => onChange({ threshold: { ...threshold, hysteresis: v / 100 } })}
+      />
+      %
+    </>
+  ) : null;
+}
+
+function SlewFields({ shape, onChange }: StepProps) {
+  return (
+    <>
+      <NumberField
+        label="Slew"
+        value={(shape.slewPerS ?? 1) * 100}
+        min={0.1}
+        max={100_000}
+        onCommit={(v) => onChange({ slewPerS: v / 100 })}
+      />
+      % of its range a second
+    </>
+  );
+}
+
+function JumpLimitFields({ shape, onChange }: StepProps) {
+  return (
+    <>
+      <NumberField
+        label="Jump limit"
+        value={shape.jumpLimitPerS ?? 100}
+        min={0.1}
+        max={10_000}
+        onCommit={(jumpLimitPerS) => onChange({ jumpLimitPerS })}
+      />
+      a second at most
+    </>
+  );
+}
+
+function RoundToFields({ shape, onChange }: StepProps) {
+  return (
+    <>
+      to multiples of
+      <NumberField
+        label="Round to"
+        value={shape.roundTo ?? 1}
+        min={0.001}
+        max={1_000_000}
+        onCommit={(roundTo) => onChange({ roundTo })}
+      />
+    </>
+  );
+}
+
+function RateFields({ shape, onChange }: StepProps) {
+  return (
+    <>
+      <NumberField
+        label="Rate"
+        value={shape.ratePerS ?? 30}
+        min={1}
+        max={1000}
+        onCommit={(ratePerS) => onChange({ ratePerS })}
+      />
+      messages a second
+    </>
+  );
+}
+
+/** Which fields each step has that can be added. */
+const STEP_FIELDS: Partial<Record<keyof Shape, (props: StepProps) => ReactNode>> = {
+  steps: StepsFields,
+  deadBand: DeadBandFields,
+  fine: FineFields,
+  threshold: ThresholdFields,
+  slewPerS: SlewFields,
+  jumpLimitPerS: JumpLimitFields,
+  roundTo: RoundToFields,
+  ratePerS: RateFields,
+};
+
+/** The fields of one step that was added. */
+export function OptionalField({ name, ...props }: StepProps & { name: keyof Shape }) {
+  const Fields = STEP_FIELDS[name];
+  return Fields ? <Fields {...props} /> : null;
 }

@@ -3,7 +3,7 @@ import { CARRIERS, carrierOf, carriersOf, WIRES } from "../../core/format/wires.
 import { carrierWords, WIRE_CHOICES } from "../../words/wires.ts";
 import { Switch } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
-import { FieldRow } from "../components/FieldRow.tsx";
+import { Field } from "../components/Field.tsx";
 import { ListField } from "../components/ListField.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { optionsOf, Select } from "../components/Select.tsx";
@@ -32,15 +32,15 @@ export function AboutFields({ profile, change }: DeskEditorProps) {
   const setWire = (set: Partial<DeskProfile["wire"]>) => change({ ...profile, wire: { ...wire, ...set } });
   return (
     <div className={FIELDS}>
-      <FieldRow label="it is a">
+      <Field label="it is a">
         <Select
           label="Kind of desk"
           value={profile.kind}
           options={KINDS}
           onChange={(kind) => change({ ...profile, kind })}
         />
-      </FieldRow>
-      <FieldRow label="it speaks">
+      </Field>
+      <Field label="it speaks">
         <Select label="How it speaks" value={wire.kind} options={SPEAKS} onChange={(kind) => setWire({ kind })} />
         {wire.kind === "lines" && hasLineEnds(wire) ? (
           <>
@@ -59,15 +59,15 @@ export function AboutFields({ profile, change }: DeskEditorProps) {
             />
           </>
         ) : null}
-      </FieldRow>
+      </Field>
       {wire.kind === "lines" ? <LineCarrier wire={wire} setWire={setWire} /> : null}
       {WIRES[wire.kind].reachedBy === "address" ? (
-        <FieldRow label="its usual port">
+        <Field label="its usual port">
           <NumberField label="Port" value={wire.port} min={1} max={65_535} onCommit={(port) => setWire({ port })} />
-        </FieldRow>
+        </Field>
       ) : null}
       <AboutRow about={profile.about} onCommit={(about) => change({ ...profile, about })} />
-      <FieldRow label="when it is silent, check">
+      <Field label="when it is silent, check">
         <ListField
           label="What to check at the desk, separated by semicolons"
           value={wire.checkAtDesk}
@@ -75,7 +75,7 @@ export function AboutFields({ profile, change }: DeskEditorProps) {
           className="w-full"
           onCommit={(checkAtDesk) => setWire({ checkAtDesk })}
         />
-      </FieldRow>
+      </Field>
     </div>
   );
 }
@@ -95,7 +95,7 @@ function LineCarrier({ wire, setWire }: { wire: Wire; setWire(set: Partial<Wire>
   const { headers = {}, timeoutMs } = wire.http ?? {};
   return (
     <>
-      <FieldRow label="they are carried by">
+      <Field label="they are carried by">
         <Select
           label="What carries the lines"
           value={carrier}
@@ -113,9 +113,9 @@ function LineCarrier({ wire, setWire }: { wire: Wire; setWire(set: Partial<Wire>
             />
           </>
         ) : null}
-      </FieldRow>
+      </Field>
       {carrier === "http" ? (
-        <FieldRow label="every request says">
+        <Field label="every request says">
           <ListField
             label="Header fields, separated by semicolons"
             placeholder="X-Key: lantern; Accept: application/json"
@@ -133,10 +133,10 @@ function LineCarrier({ wire, setWire }: { wire: Wire; setWire(set: Partial<Wire>
             onCommit={(ms) => setWire({ http: { ...wire.http, timeoutMs: ms } })}
           />
           ms
-        </FieldRow>
+        </Field>
       ) : null}
       {carrier === "mqtt" ? (
-        <FieldRow label="when we are gone">
+        <Field label="when we are gone">
           <DraftField
             label="What the broker says when we are gone"
             placeholder="retained stage/bridge/there 0"
@@ -147,7 +147,7 @@ function LineCarrier({ wire, setWire }: { wire: Wire; setWire(set: Partial<Wire>
               setWire({ mqtt: text === "" ? mqtt : { ...mqtt, will: text } });
             }}
           />
-        </FieldRow>
+        </Field>
       ) : null}
     </>
   );

@@ -2,7 +2,7 @@ import type { Control, ControlMessage, SurfaceProfile } from "../../core/format/
 import { RELATIVE_ENCODINGS } from "../../core/midi/relative.ts";
 import { Button, Switch } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
-import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
+import { ClearButton, Field } from "../components/Field.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { optionsOf, Select } from "../components/Select.tsx";
 import { KeysField } from "./KeysField.tsx";
@@ -28,6 +28,15 @@ export function messageWords(sends: ControlMessage): string {
     .join(" ");
 }
 
+type Optional = "light" | "motor" | "ring" | "touch" | "banked" | "acceleration" | "keys";
+
+/** What every row of a control is given. */
+interface RowProps {
+  control: Control;
+  set(next: Partial<Control>): void;
+  without(key: Optional): void;
+}
+
 interface Props {
   profile: SurfaceProfile;
   control: Control;
@@ -40,15 +49,17 @@ interface Props {
 /** Everything a profile says of one control. */
 export function ControlFields({ profile, control, canLearn, learningTouch, onLearnTouch, onChange }: Props) {
   const set = (next: Partial<Control>) => onChange({ ...control, ...next });
-  const without = (key: "light" | "motor" | "ring" | "touch" | "banked" | "acceleration" | "keys") => {
+  const without = (key: Optional) => {
     const { [key]: _old, ...rest } = control;
     onChange(rest);
   };
-  const { sends, box } = control;
+  const { sends } = control;
+  const row: RowProps = { control, set, without };
+  const canHaveMotor = control.behaviour === "absolute" && ["bend", "controller", "controller-14"].includes(sends.kind);
   return (
     <div className="grid content-start gap-3 overflow-y-auto" data-control-fields>
       <div className="grid grid-cols-[110px_minmax(0,1fr)] items-center gap-x-3 gap-y-2 text-small text-ink-500">
-        <FieldRow label="called">
+        <Field label="called">
           <DraftField
             label="Name of the control"
             value={control.name}
@@ -57,8 +68,8 @@ export function ControlFields({ profile, control, canLearn, learningTouch, onLea
             onCommit={(name) => set({ name })}
           />
           <ClearButton label={`Remove ${control.name}`} onClick={() => onChange(null)} />
-        </FieldRow>
-        <FieldRow label="it is a">
+        </Field>
+        <Field label="it is a">
           <Select
             label="Kind of control"
             value={control.kind}
@@ -71,154 +82,189 @@ export function ControlFields({ profile, control, canLearn, learningTouch, onLea
             options={optionsOf(BEHAVIOURS)}
             onChange={(b) => set({ behaviour: b })}
           />
-        </FieldRow>
-        <FieldRow label="it sends">
+        </Field>
+        <Field label="it sends">
           <SendsFields sends={sends} onChange={(next) => set({ sends: next })} />
-        </FieldRow>
-        <FieldRow label="size">
-          <NumberField
-            label="Width"
-            value={box.width}
-            min={0.25}
-            max={64}
-            onCommit={(width) => set({ box: { ...box, width } })}
-          />
-          by
-          <NumberField
-            label="Height"
-            value={box.height}
-            min={0.25}
-            max={64}
-            onCommit={(height) => set({ box: { ...box, height } })}
-          />
-        </FieldRow>
+        </Field>
+        <SizeRow {...row} />
         {sends.kind === "note" || sends.kind === "controller" ? (
-          <FieldRow label="its light">
-            <Select
-              label="Colours of its light"
-              value={control.light?.palette ?? NONE}
-              options={[
-                { value: NONE, label: profile.palettes.length === 0 ? "none: make colours first" : "none" },
-                ...profile.palettes.map((p) => ({ value: p.id, label: p.id })),
-              ]}
-              onChange={(palette) =>
-                palette === NONE
-                  ? without("light")
-                  : set({
-                      light: { kind: "note", channel: sends.channel, number: sends.number, ...control.light, palette },
-                    })
-              }
-            />
-            {control.light ? (
-              <>
-                <Select
-                  label="Light message"
-                  value={control.light.kind}
-                  options={[
-                    { value: "note", label: "note" },
-                    { value: "controller", label: "controller" },
-                  ]}
-                  onChange={(kind) => set({ light: { ...control.light!, kind: kind as "note" } })}
-                />
-                <NumberField
-                  label="Number of its light"
-                  value={control.light.number}
-                  min={0}
-                  max={127}
-                  onCommit={(number) => set({ light: { ...control.light!, number } })}
-                />
-                ch
-                <NumberField
-                  label="Channel of its light"
-                  value={control.light.channel}
-                  min={1}
-                  max={16}
-                  onCommit={(channel) => set({ light: { ...control.light!, channel } })}
-                />
-              </>
-            ) : null}
-          </FieldRow>
+          <LightRow {...row} sends={sends} palettes={profile.palettes} />
         ) : null}
-        {control.behaviour === "absolute" && ["bend", "controller", "controller-14"].includes(sends.kind) ? (
-          <FieldRow label="motor">
+        {canHaveMotor ? (
+          <Field label="motor">
             <Switch
               label="It has one, and is sent what it sends"
               checked={control.motor !== undefined}
               onChange={(on) => (on ? set({ motor: sends as NonNullable<Control["motor"]> }) : without("motor"))}
             />
-          </FieldRow>
+          </Field>
         ) : null}
-        {control.kind === "knob" ? (
-          <FieldRow label="ring">
-            {control.ring ? (
-              <>
-                ctl
-                <NumberField
-                  label="Number of its ring"
-                  value={control.ring.number}
-                  min={0}
-                  max={127}
-                  onCommit={(number) => set({ ring: { ...control.ring!, number } })}
-                />
-                from
-                <NumberField
-                  label="Ring from"
-                  value={control.ring.from}
-                  min={0}
-                  max={126}
-                  onCommit={(from) => set({ ring: { ...control.ring!, from } })}
-                />
-                to
-                <NumberField
-                  label="Ring to"
-                  value={control.ring.to}
-                  min={1}
-                  max={127}
-                  onCommit={(to) => set({ ring: { ...control.ring!, to } })}
-                />
-                <ClearButton label="It has no ring" onClick={() => without("ring")} />
-              </>
-            ) : (
-              <Button
-                size="small"
-                onClick={() => {
-                  const { channel = 1, number = 0 } = sends as { channel?: number; number?: number };
-                  set({ ring: { kind: "controller", channel, number, from: 1, to: 127, off: 0 } });
-                }}
-              >
-                It has one
-              </Button>
-            )}
-          </FieldRow>
-        ) : null}
+        {control.kind === "knob" ? <RingRow {...row} /> : null}
         {control.behaviour === "absolute" ? null : (
-          <FieldRow label="computer key">
+          <Field label="computer key">
             <KeysField control={control} onChange={(keys) => (keys ? set({ keys }) : without("keys"))} />
-          </FieldRow>
+          </Field>
         )}
-        <FieldRow label="touch-sensitive">
-          {control.touch ? (
-            <>
-              {control.touch.kind} {control.touch.number} ch {control.touch.channel}
-              <ClearButton label="It is not touch-sensitive" onClick={() => without("touch")} />
-            </>
-          ) : (
-            <Button size="small" disabled={!canLearn || learningTouch} onClick={onLearnTouch}>
-              {learningTouch ? "listening …" : "Learn its touch"}
-            </Button>
-          )}
-        </FieldRow>
+        <TouchRow {...row} canLearn={canLearn} learning={learningTouch} onLearn={onLearnTouch} />
         {profile.banks ? (
-          <FieldRow label="bank button">
+          <Field label="bank button">
             <Switch
               label="shifts what it sends"
               checked={control.banked === true}
               onChange={(on) => (on ? set({ banked: true }) : without("banked"))}
             />
-          </FieldRow>
+          </Field>
         ) : null}
       </div>
     </div>
+  );
+}
+
+function SizeRow({ control: { box }, set }: RowProps) {
+  return (
+    <Field label="size">
+      <NumberField
+        label="Width"
+        value={box.width}
+        min={0.25}
+        max={64}
+        onCommit={(width) => set({ box: { ...box, width } })}
+      />
+      by
+      <NumberField
+        label="Height"
+        value={box.height}
+        min={0.25}
+        max={64}
+        onCommit={(height) => set({ box: { ...box, height } })}
+      />
+    </Field>
+  );
+}
+
+interface LightProps extends RowProps {
+  sends: Extract<ControlMessage, { kind: "note" | "controller" }>;
+  palettes: SurfaceProfile["palettes"];
+}
+
+function LightRow({ control, set, without, sends, palettes }: LightProps) {
+  const { light } = control;
+  return (
+    <Field label="its light">
+      <Select
+        label="Colours of its light"
+        value={light?.palette ?? NONE}
+        options={[
+          { value: NONE, label: palettes.length === 0 ? "none: make colours first" : "none" },
+          ...palettes.map((p) => ({ value: p.id, label: p.id })),
+        ]}
+        onChange={(palette) =>
+          palette === NONE
+            ? without("light")
+            : set({
+                light: { kind: "note", channel: sends.channel, number: sends.number, ...light, palette },
+              })
+        }
+      />
+      {light ? (
+        <>
+          <Select
+            label="Light message"
+            value={light.kind}
+            options={[
+              { value: "note", label: "note" },
+              { value: "controller", label: "controller" },
+            ]}
+            onChange={(kind) => set({ light: { ...light, kind: kind as "note" } })}
+          />
+          <NumberField
+            label="Number of its light"
+            value={light.number}
+            min={0}
+            max={127}
+            onCommit={(number) => set({ light: { ...light, number } })}
+          />
+          ch
+          <NumberField
+            label="Channel of its light"
+            value={light.channel}
+            min={1}
+            max={16}
+            onCommit={(channel) => set({ light: { ...light, channel } })}
+          />
+        </>
+      ) : null}
+    </Field>
+  );
+}
+
+function RingRow({ control, set, without }: RowProps) {
+  const { ring, sends } = control;
+  return (
+    <Field label="ring">
+      {ring ? (
+        <>
+          ctl
+          <NumberField
+            label="Number of its ring"
+            value={ring.number}
+            min={0}
+            max={127}
+            onCommit={(number) => set({ ring: { ...ring, number } })}
+          />
+          from
+          <NumberField
+            label="Ring from"
+            value={ring.from}
+            min={0}
+            max={126}
+            onCommit={(from) => set({ ring: { ...ring, from } })}
+          />
+          to
+          <NumberField
+            label="Ring to"
+            value={ring.to}
+            min={1}
+            max={127}
+            onCommit={(to) => set({ ring: { ...ring, to } })}
+          />
+          <ClearButton label="It has no ring" onClick={() => without("ring")} />
+        </>
+      ) : (
+        <Button
+          size="small"
+          onClick={() => {
+            const { channel = 1, number = 0 } = sends as { channel?: number; number?: number };
+            set({ ring: { kind: "controller", channel, number, from: 1, to: 127, off: 0 } });
+          }}
+        >
+          It has one
+        </Button>
+      )}
+    </Field>
+  );
+}
+
+interface TouchProps extends RowProps {
+  canLearn: boolean;
+  learning: boolean;
+  onLearn(): void;
+}
+
+function TouchRow({ control: { touch }, without, canLearn, learning, onLearn }: TouchProps) {
+  return (
+    <Field label="touch-sensitive">
+      {touch ? (
+        <>
+          {touch.kind} {touch.number} ch {touch.channel}
+          <ClearButton label="It is not touch-sensitive" onClick={() => without("touch")} />
+        </>
+      ) : (
+        <Button size="small" disabled={!canLearn || learning} onClick={onLearn}>
+          {learning ? "listening …" : "Learn its touch"}
+        </Button>
+      )}
+    </Field>
   );
 }
 

@@ -2,7 +2,7 @@ import type { Display } from "../../core/format/surface-profile.ts";
 import { compileDisplay, displayBytes } from "../../core/surface/display.ts";
 import { Button } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
-import { ClearButton } from "../components/FieldRow.tsx";
+import { ClearButton } from "../components/Field.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { Select } from "../components/Select.tsx";
 import { useActions } from "../live/actions.ts";

@@ -1,7 +1,7 @@
 import { useState } from "react";
-import type { DeskFunction } from "../../core/format/desk-profile.ts";
+import type { DeskFunction, DeskProfile } from "../../core/format/desk-profile.ts";
 import { DraftField } from "../components/DraftField.tsx";
-import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
+import { ClearButton, Field } from "../components/Field.tsx";
 import { ListField } from "../components/ListField.tsx";
 import { Select } from "../components/Select.tsx";
 import { idFrom } from "../documents/new-ids.ts";
@@ -64,7 +64,7 @@ export function FunctionEditor(parts: DeskEditorProps) {
       </div>
       {fn ? (
         <div className="grid content-start gap-4">
-          <OneFunction key={fn.id} {...parts} fn={fn} onChange={set} />
+          <OneFunction key={fn.id} profile={profile} fn={fn} onChange={set} />
           <FunctionPreview profile={profile} fn={fn} users={parts.users} />
         </div>
       ) : (
@@ -76,25 +76,26 @@ export function FunctionEditor(parts: DeskEditorProps) {
   );
 }
 
-function OneFunction({
-  profile,
-  fn,
-  onChange,
-}: DeskEditorProps & { fn: DeskFunction; onChange(fn: DeskFunction | null): void }) {
-  const without = (key: "state" | "colour" | "label" | "chosen" | "range" | "off"): DeskFunction => {
+interface FunctionProps {
+  profile: DeskProfile;
+  fn: DeskFunction;
+  onChange(fn: DeskFunction | null): void;
+}
+type Optional = "state" | "colour" | "label" | "chosen" | "range" | "off";
+interface PartProps extends FunctionProps {
+  /** The function with one part left out. */
+  without(key: Optional): DeskFunction;
+}
+
+function OneFunction({ profile, fn, onChange }: FunctionProps) {
+  const without = (key: Optional): DeskFunction => {
     const { [key]: _old, ...rest } = fn;
     return rest;
   };
-  const link = (key: "state" | "colour" | "label", v: string) =>
-    onChange(v === NONE ? without(key) : { ...fn, [key]: v });
-  const states = (kinds: readonly string[]) => [
-    { value: NONE, label: "nothing" },
-    ...profile.states.filter((s) => kinds.includes(s.value.kind)).map((s) => ({ value: s.id, label: s.name })),
-  ];
-  const state = profile.states.find((s) => s.id === fn.state);
+  const parts: PartProps = { profile, fn, onChange, without };
   return (
     <div className={FIELDS}>
-      <FieldRow label="called">
+      <Field label="called">
         <DraftField
           label="Name of the function chosen"
           value={fn.name}
@@ -103,8 +104,8 @@ function OneFunction({
           onCommit={(name) => onChange({ ...fn, name })}
         />
         <ClearButton label={`Remove ${fn.name}`} onClick={() => onChange(null)} />
-      </FieldRow>
-      <FieldRow label="people also search">
+      </Field>
+      <Field label="people also search">
         <ListField
           label="Other words people search by"
           value={fn.words}
@@ -112,8 +113,8 @@ function OneFunction({
           className="w-[260px]"
           onCommit={(words) => onChange({ ...fn, words })}
         />
-      </FieldRow>
-      <FieldRow label="it">
+      </Field>
+      <Field label="it">
         <Select
           label="How it acts"
           value={fn.acts}
@@ -129,15 +130,15 @@ function OneFunction({
         {fn.range ? (
           <RangeFields label="Range" range={fn.range} onChange={(range) => onChange({ ...fn, range })} />
         ) : null}
-      </FieldRow>
-      <FieldRow label="for each">
+      </Field>
+      <Field label="for each">
         <ParameterChips
           label="What the function counts"
           all={profile.parameters}
           chosen={fn.parameters}
           onChange={(parameters) => onChange({ ...fn, parameters })}
         />
-      </FieldRow>
+      </Field>
       <span className="self-start pt-2">sends</span>
       <MessageFields
         label="Message"
@@ -145,28 +146,49 @@ function OneFunction({
         messages={fn.send}
         onChange={(send) => onChange({ ...fn, send })}
       />
-      {fn.acts === "flash" || fn.acts === "toggle" ? (
-        <>
-          <span className="self-start pt-2">and for off</span>
-          {fn.off ? (
-            <MessageFields
-              label="Message for off"
-              wire={profile.wire.kind}
-              messages={fn.off}
-              onChange={(off) => onChange(off.length === 0 ? without("off") : { ...fn, off })}
-            />
-          ) : (
-            <button
-              type="button"
-              className="justify-self-start text-ink-300 hover:underline"
-              onClick={() => onChange({ ...fn, off: structuredClone(fn.send) })}
-            >
-              the same with the value 0 · say it otherwise
-            </button>
-          )}
-        </>
-      ) : null}
-      <FieldRow label="changes, and shows">
+      {fn.acts === "flash" || fn.acts === "toggle" ? <OffMessage {...parts} /> : null}
+      <ShowsFields {...parts} />
+    </div>
+  );
+}
+
+/** What goes out when it is let go or switched off. */
+function OffMessage({ profile, fn, onChange, without }: PartProps) {
+  return (
+    <>
+      <span className="self-start pt-2">and for off</span>
+      {fn.off ? (
+        <MessageFields
+          label="Message for off"
+          wire={profile.wire.kind}
+          messages={fn.off}
+          onChange={(off) => onChange(off.length === 0 ? without("off") : { ...fn, off })}
+        />
+      ) : (
+        <button
+          type="button"
+          className="justify-self-start text-ink-300 hover:underline"
+          onClick={() => onChange({ ...fn, off: structuredClone(fn.send) })}
+        >
+          the same with the value 0 · say it otherwise
+        </button>
+      )}
+    </>
+  );
+}
+
+/** Which states of the desk a control of it shows. */
+function ShowsFields({ profile, fn, onChange, without }: PartProps) {
+  const link = (key: "state" | "colour" | "label", v: string) =>
+    onChange(v === NONE ? without(key) : { ...fn, [key]: v });
+  const states = (kinds: readonly string[]) => [
+    { value: NONE, label: "nothing" },
+    ...profile.states.filter((s) => kinds.includes(s.value.kind)).map((s) => ({ value: s.id, label: s.name })),
+  ];
+  const state = profile.states.find((s) => s.id === fn.state);
+  return (
+    <>
+      <Field label="changes, and shows">
         <Select
           label="State it changes"
           value={fn.state ?? NONE}
@@ -184,8 +206,8 @@ function OneFunction({
             />
           </>
         ) : null}
-      </FieldRow>
-      <FieldRow label="colour and name from">
+      </Field>
+      <Field label="colour and name from">
         <Select
           label="Colour from"
           value={fn.colour ?? NONE}
@@ -198,7 +220,7 @@ function OneFunction({
           options={states(["text"])}
           onChange={(v) => link("label", v)}
         />
-      </FieldRow>
-    </div>
+      </Field>
+    </>
   );
 }

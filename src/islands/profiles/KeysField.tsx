@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Control } from "../../core/format/surface-profile.ts";
 import { keyWord } from "../../core/surface/computer-keys.ts";
 import { Button } from "../components/controls.tsx";
-import { ClearButton } from "../components/FieldRow.tsx";
+import { ClearButton } from "../components/Field.tsx";
 
 interface Props {
   control: Control;

@@ -2,7 +2,7 @@ import { type MessageTemplate, MIDI_TEMPLATES, type MidiTemplate } from "../../c
 import type { Wire } from "../../core/format/wires.ts";
 import { Button } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
-import { ClearButton } from "../components/FieldRow.tsx";
+import { ClearButton } from "../components/Field.tsx";
 import { Select } from "../components/Select.tsx";
 import { FRESH } from "./fresh-messages.ts";
 import { withItem } from "./profile-draft.ts";

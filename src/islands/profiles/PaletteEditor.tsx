@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Control, Palette, PaletteColour } from "../../core/format/surface-profile.ts";
 import { Button } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
-import { ClearButton } from "../components/FieldRow.tsx";
+import { ClearButton } from "../components/Field.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { idFrom } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
@@ -84,84 +84,119 @@ function OnePalette({
       </div>
       <div className="flex flex-wrap items-center gap-3 rounded-lg bg-velvet-950 px-3 py-2">
         {target && surface ? (
-          <>
-            <span>try on {target.name}</span>
-            <input
-              type="range"
-              min={0}
-              max={127}
-              value={value}
-              aria-label="Value to try"
-              onChange={(e) => send(Number(e.target.value))}
-              className="w-[280px] accent-brass-400"
-            />
-            <span className="w-8 font-mono text-ink-100">{value}</span>
-            <Button size="small" onClick={() => send(value)}>
-              Send it again
-            </Button>
-            {pads.length > 1 ? (
-              <Button size="small" look="quiet" onClick={() => setPad((pad + 1) % pads.length)}>
-                another pad
-              </Button>
-            ) : null}
-            <Button
-              size="small"
-              onClick={() =>
-                onChange({
-                  ...palette,
-                  colours: [
-                    ...palette.colours,
-                    { name: `value ${value}`, colour: "#f4edf1", dim: value, full: value, pulse: value },
-                  ],
-                })
-              }
-            >
-              It is a new colour
-            </Button>
-          </>
+          <TryValues
+            target={target}
+            value={value}
+            onTry={send}
+            onAnother={pads.length > 1 ? () => setPad((pad + 1) % pads.length) : null}
+            onNew={() => onChange({ ...palette, colours: [...palette.colours, newColour(value)] })}
+          />
         ) : (
           <span>Give a control of a surface in the show these colours, and values can be tried on it.</span>
         )}
       </div>
       {palette.colours.map((c, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: colours have no ids, and their names may be edited
-        <div key={i} className="flex flex-wrap items-center gap-2">
-          <input
-            type="color"
-            aria-label={`Colour of ${c.name}`}
-            value={c.colour}
-            onChange={(e) => setColour(i, { ...c, colour: e.target.value })}
-            className="h-[24px] w-[34px] rounded bg-transparent"
-          />
-          <DraftField
-            label={`Name of the colour ${i + 1}`}
-            value={c.name}
-            className="w-[130px]"
-            accepts={(t) => t !== ""}
-            onCommit={(name) => setColour(i, { ...c, name })}
-          />
-          {(["dim", "full", "pulse"] as const).map((mode) => (
-            <span key={mode} className="flex items-center gap-1">
-              {mode}
-              <NumberField
-                label={`${c.name}: ${mode}`}
-                value={c[mode]}
-                min={0}
-                max={127}
-                onCommit={(v) => setColour(i, { ...c, [mode]: v })}
-              />
-            </span>
-          ))}
-          {target && surface ? (
-            <Button size="small" look="quiet" onClick={() => send(c.full)}>
-              show it
-            </Button>
-          ) : null}
-          {palette.colours.length > 1 ? (
-            <ClearButton label={`Remove ${c.name}`} onClick={() => setColour(i, null)} />
-          ) : null}
-        </div>
+        <ColourRow
+          // biome-ignore lint/suspicious/noArrayIndexKey: colours have no ids, and their names may be edited
+          key={i}
+          at={i}
+          colour={c}
+          onChange={(next) => setColour(i, next)}
+          onShow={target && surface ? () => send(c.full) : null}
+          canRemove={palette.colours.length > 1}
+        />
       ))}
     </section>
+  );
+}
+
+/** A colour found by trying: it has the name of its value until somebody gives it one. */
+function newColour(value: number): PaletteColour {
+  return { name: `value ${value}`, colour: "#f4edf1", dim: value, full: value, pulse: value };
+}
+
+interface TryProps {
+  target: Lit;
+  value: number;
+  onTry(value: number): void;
+  /** Null where no other pad has these colours. */
+  onAnother: (() => void) | null;
+  onNew(): void;
+}
+
+function TryValues({ target, value, onTry, onAnother, onNew }: TryProps) {
+  return (
+    <>
+      <span>try on {target.name}</span>
+      <input
+        type="range"
+        min={0}
+        max={127}
+        value={value}
+        aria-label="Value to try"
+        onChange={(e) => onTry(Number(e.target.value))}
+        className="w-[280px] accent-brass-400"
+      />
+      <span className="w-8 font-mono text-ink-100">{value}</span>
+      <Button size="small" onClick={() => onTry(value)}>
+        Send it again
+      </Button>
+      {onAnother ? (
+        <Button size="small" look="quiet" onClick={onAnother}>
+          another pad
+        </Button>
+      ) : null}
+      <Button size="small" onClick={onNew}>
+        It is a new colour
+      </Button>
+    </>
+  );
+}
+
+interface ColourProps {
+  at: number;
+  colour: PaletteColour;
+  onChange(colour: PaletteColour | null): void;
+  /** Null where no pad can show it. */
+  onShow: (() => void) | null;
+  canRemove: boolean;
+}
+
+function ColourRow({ at, colour, onChange, onShow, canRemove }: ColourProps) {
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      <input
+        type="color"
+        aria-label={`Colour of ${colour.name}`}
+        value={colour.colour}
+        onChange={(e) => onChange({ ...colour, colour: e.target.value })}
+        className="h-[24px] w-[34px] rounded bg-transparent"
+      />
+      <DraftField
+        label={`Name of the colour ${at + 1}`}
+        value={colour.name}
+        className="w-[130px]"
+        accepts={(t) => t !== ""}
+        onCommit={(name) => onChange({ ...colour, name })}
+      />
+      {(["dim", "full", "pulse"] as const).map((mode) => (
+        <span key={mode} className="flex items-center gap-1">
+          {mode}
+          <NumberField
+            label={`${colour.name}: ${mode}`}
+            value={colour[mode]}
+            min={0}
+            max={127}
+            onCommit={(v) => onChange({ ...colour, [mode]: v })}
+          />
+        </span>
+      ))}
+      {onShow ? (
+        <Button size="small" look="quiet" onClick={onShow}>
+          show it
+        </Button>
+      ) : null}
+      {canRemove ? <ClearButton label={`Remove ${colour.name}`} onClick={() => onChange(null)} /> : null}
+    </div>
   );
 }

@@ -1,7 +1,7 @@
 import type { Parameter } from "../../core/format/desk-profile.ts";
 import { Button } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
-import { ClearButton } from "../components/FieldRow.tsx";
+import { ClearButton } from "../components/Field.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { Select } from "../components/Select.tsx";
 import { idFrom } from "../documents/new-ids.ts";

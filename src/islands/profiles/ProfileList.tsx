@@ -2,6 +2,7 @@ import { useRef } from "react";
 import { toast } from "sonner";
 import type { DeskProfile } from "../../core/format/desk-profile.ts";
 import { HOUSE } from "../../core/format/givens.ts";
+import type { Show } from "../../core/format/show.ts";
 import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
 import { DESK_PROFILE_FORMAT, NEWEST, SURFACE_PROFILE_FORMAT } from "../../core/format/versions.ts";
 import { problemWords } from "../../words/problems.ts";
@@ -51,20 +52,7 @@ export function ProfileList() {
     const taken = side === "desk" ? shipped.desks : shipped.surfaces;
     await put(side, taken.has(read.value.id) ? { ...read.value, id: newId("k") } : read.value);
   };
-  const rows = [
-    ...(own?.desks ?? []).map((p) => ({
-      side: "desk" as const,
-      id: p.id,
-      name: p.name,
-      what: p.functions.length === 1 ? "1 function" : `${p.functions.length} functions`,
-    })),
-    ...(own?.surfaces ?? []).map((p) => ({
-      side: "surface" as const,
-      id: p.id,
-      name: p.name,
-      what: p.controls.length === 1 ? "1 control" : `${p.controls.length} controls`,
-    })),
-  ];
+  const rows = rowsOf(own);
   return (
     <div className="grid gap-2 rounded-[10px] bg-velvet-900 p-2.5 text-small">
       {rows.length === 0 ? (
@@ -119,6 +107,24 @@ export function ProfileList() {
       </div>
     </div>
   );
+}
+
+/** The show's own kinds as they are listed, desks first. */
+function rowsOf(own: Show["profiles"]) {
+  return [
+    ...(own?.desks ?? []).map((p) => ({
+      side: "desk" as const,
+      id: p.id,
+      name: p.name,
+      what: p.functions.length === 1 ? "1 function" : `${p.functions.length} functions`,
+    })),
+    ...(own?.surfaces ?? []).map((p) => ({
+      side: "surface" as const,
+      id: p.id,
+      name: p.name,
+      what: p.controls.length === 1 ? "1 control" : `${p.controls.length} controls`,
+    })),
+  ];
 }
 
 function emptyDesk(): DeskProfile {

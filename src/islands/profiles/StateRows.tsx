@@ -6,7 +6,7 @@ import {
   type StateValue,
 } from "../../core/format/desk-profile.ts";
 import { DraftField } from "../components/DraftField.tsx";
-import { ClearButton } from "../components/FieldRow.tsx";
+import { ClearButton } from "../components/Field.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { Select } from "../components/Select.tsx";
 import { idFrom } from "../documents/new-ids.ts";

@@ -1,7 +1,7 @@
 import type { InternalBank, SurfaceProfile } from "../../core/format/surface-profile.ts";
 import { Button, Switch } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
-import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
+import { ClearButton, Field } from "../components/Field.tsx";
 import { ListField } from "../components/ListField.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { AboutRow } from "./AboutRow.tsx";
@@ -16,16 +16,10 @@ export function SurfaceFields({ profile, change }: SurfaceEditorProps) {
     const { [key]: _old, ...rest } = profile;
     change(list.length === 0 ? rest : { ...profile, [key]: list });
   };
-  const banks = profile.banks ?? [];
-  const putBanks = (next: InternalBank[]) => {
-    const { banks: _old, ...rest } = profile;
-    const controls = next.length > 0 ? rest.controls : rest.controls.map(({ banked: _banked, ...c }) => c);
-    change((next.length === 0 ? { ...rest, controls } : { ...profile, banks: next }) as SurfaceProfile);
-  };
   return (
     <div className={FIELDS}>
       <AboutRow about={profile.about} onCommit={(about) => change({ ...profile, about })} />
-      <FieldRow label="the board">
+      <Field label="the board">
         <NumberField
           label="Width of the board"
           value={size.width}
@@ -42,15 +36,15 @@ export function SurfaceFields({ profile, change }: SurfaceEditorProps) {
           onCommit={(height) => change({ ...profile, size: { ...size, height } })}
         />
         pads
-      </FieldRow>
-      <FieldRow label="its own lights">
+      </Field>
+      <Field label="its own lights">
         <Switch
           label="it lights its own presses and is not told them again"
           checked={profile.lightsItself}
           onChange={(lightsItself) => change({ ...profile, lightsItself })}
         />
-      </FieldRow>
-      <FieldRow label="sent when it opens">
+      </Field>
+      <Field label="sent when it opens">
         <ListField
           label="Messages that make it ready, separated by semicolons"
           placeholder="F0 7D 01 F7; …"
@@ -59,8 +53,8 @@ export function SurfaceFields({ profile, change }: SurfaceEditorProps) {
           className="w-full font-mono !text-[12px]"
           onCommit={(t) => lines("init", t)}
         />
-      </FieldRow>
-      <FieldRow label="and when it closes">
+      </Field>
+      <Field label="and when it closes">
         <ListField
           label="Messages when it is left, separated by semicolons"
           value={profile.teardown ?? []}
@@ -68,7 +62,22 @@ export function SurfaceFields({ profile, change }: SurfaceEditorProps) {
           className="w-full font-mono !text-[12px]"
           onCommit={(t) => lines("teardown", t)}
         />
-      </FieldRow>
+      </Field>
+      <Banks profile={profile} change={change} />
+    </div>
+  );
+}
+
+/** A button of the surface itself that shifts what its controls send. */
+function Banks({ profile, change }: Pick<SurfaceEditorProps, "profile" | "change">) {
+  const banks = profile.banks ?? [];
+  const putBanks = (next: InternalBank[]) => {
+    const { banks: _old, ...rest } = profile;
+    const controls = next.length > 0 ? rest.controls : rest.controls.map(({ banked: _banked, ...c }) => c);
+    change((next.length === 0 ? { ...rest, controls } : { ...profile, banks: next }) as SurfaceProfile);
+  };
+  return (
+    <>
       <span className="self-start pt-1">its own bank button</span>
       <div className="grid gap-1.5">
         {banks.length === 0 ? <span>It has none: every control sends the same at all times.</span> : null}
@@ -122,6 +131,6 @@ export function SurfaceFields({ profile, change }: SurfaceEditorProps) {
           {banks.length === 0 ? "It has one" : "One more bank"}
         </Button>
       </div>
-    </div>
+    </>
   );
 }

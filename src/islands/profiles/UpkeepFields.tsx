@@ -1,7 +1,7 @@
 import type { DeskProfile } from "../../core/format/desk-profile.ts";
 import { Button } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
-import { ClearButton, FieldRow } from "../components/FieldRow.tsx";
+import { ClearButton, Field } from "../components/Field.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { Select } from "../components/Select.tsx";
 import { CARD, type DeskEditorProps, FIELDS } from "./desk-editor-props.ts";
@@ -11,41 +11,21 @@ import { MessageFields } from "./MessageFields.tsx";
 const NONE = "none";
 const MONO = "font-mono !text-[12px]";
 
+type Optional = "subscribe" | "heartbeat" | "replies" | "page" | "selection";
+
+interface PartProps extends Pick<DeskEditorProps, "profile" | "change"> {
+  /** The profile with one part left out. */
+  without(key: Optional): DeskProfile;
+}
+
 /** How a desk is asked: for everything at once, for news, and whether it is there; and where it says page and selection. */
 export function UpkeepFields({ profile, change }: DeskEditorProps) {
   const { wire } = profile;
-  const without = (key: "subscribe" | "heartbeat" | "replies" | "page" | "selection"): DeskProfile => {
+  const without = (key: Optional): DeskProfile => {
     const { [key]: _old, ...rest } = profile;
     return rest;
   };
-  const wholes = profile.states.filter((s) => s.value.kind === "whole" && s.parameters.length === 0);
-  const named = (key: "page" | "selection") => (
-    <FieldRow label={key === "page" ? "the page that is up" : "what is selected"}>
-      <Select
-        label={`State that says ${key}`}
-        value={profile[key]?.state ?? NONE}
-        options={[{ value: NONE, label: "not told" }, ...wholes.map((s) => ({ value: s.id, label: s.name }))]}
-        onChange={(state) =>
-          change(
-            state === NONE || profile.parameters.length === 0
-              ? without(key)
-              : { ...profile, [key]: { state, parameter: profile[key]?.parameter ?? profile.parameters[0]!.id } },
-          )
-        }
-      />
-      {profile[key] ? (
-        <>
-          counts
-          <Select
-            label={`Parameter of ${key}`}
-            value={profile[key]!.parameter}
-            options={profile.parameters.map((p) => ({ value: p.id, label: p.name }))}
-            onChange={(parameter) => change({ ...profile, [key]: { ...profile[key]!, parameter } })}
-          />
-        </>
-      ) : null}
-    </FieldRow>
-  );
+  const parts: PartProps = { profile, change, without };
   return (
     <div className="grid max-w-[860px] gap-3">
       <div className={CARD}>
@@ -59,39 +39,7 @@ export function UpkeepFields({ profile, change }: DeskEditorProps) {
       </div>
       <div className={CARD}>
         <b className="text-ink-300">Subscribe to changes</b>
-        {profile.subscribe ? (
-          <>
-            <MessageFields
-              label="Subscription"
-              wire={wire.kind}
-              messages={profile.subscribe.send}
-              onChange={(send) =>
-                change(
-                  send.length === 0 ? without("subscribe") : { ...profile, subscribe: { ...profile.subscribe!, send } },
-                )
-              }
-            />
-            <span className="flex items-center gap-1.5">
-              asked again every
-              <NumberField
-                label="Subscription renewed every, in ms"
-                value={profile.subscribe.renewMs}
-                min={200}
-                max={600_000}
-                onCommit={(renewMs) => change({ ...profile, subscribe: { ...profile.subscribe!, renewMs } })}
-              />
-              ms
-            </span>
-          </>
-        ) : (
-          <Button
-            size="small"
-            className="justify-self-start"
-            onClick={() => change({ ...profile, subscribe: { send: [FRESH[wire.kind].message], renewMs: 5000 } })}
-          >
-            It has to be asked
-          </Button>
-        )}
+        <Subscription {...parts} />
       </div>
       <div className={CARD}>
         <b className="text-ink-300">Check that it is there</b>
@@ -112,40 +60,113 @@ export function UpkeepFields({ profile, change }: DeskEditorProps) {
       {wire.kind === "lines" ? (
         <div className={CARD}>
           <b className="text-ink-300">How it answers each line</b>
-          {profile.replies ? (
-            <span className="flex flex-wrap items-center gap-2">
-              done
-              <DraftField
-                label="Answer when it was done"
-                value={profile.replies.done}
-                className={`${MONO} w-[150px]`}
-                onCommit={(done) => change({ ...profile, replies: { ...profile.replies!, done } })}
-              />
-              refused
-              <DraftField
-                label="Answer when it was refused"
-                value={profile.replies.refused}
-                className={`${MONO} w-[150px]`}
-                onCommit={(refused) => change({ ...profile, replies: { ...profile.replies!, refused } })}
-              />
-              <ClearButton label="It does not answer" onClick={() => change(without("replies"))} />
-            </span>
-          ) : (
-            <Button
-              size="small"
-              className="justify-self-start"
-              onClick={() => change({ ...profile, replies: { done: "ok", refused: "no {any}" } })}
-            >
-              It answers each one
-            </Button>
-          )}
+          <Replies {...parts} />
         </div>
       ) : null}
       <div className={FIELDS}>
-        {named("page")}
-        {named("selection")}
+        <StateField {...parts} tells="page" />
+        <StateField {...parts} tells="selection" />
       </div>
     </div>
+  );
+}
+
+/** In which state the desk says what page is up, or what is selected. */
+function StateField({ profile, change, without, tells }: PartProps & { tells: "page" | "selection" }) {
+  const told = profile[tells];
+  const wholes = profile.states.filter((s) => s.value.kind === "whole" && s.parameters.length === 0);
+  return (
+    <Field label={tells === "page" ? "the page that is up" : "what is selected"}>
+      <Select
+        label={`State that says ${tells}`}
+        value={told?.state ?? NONE}
+        options={[{ value: NONE, label: "not told" }, ...wholes.map((s) => ({ value: s.id, label: s.name }))]}
+        onChange={(state) =>
+          change(
+            state === NONE || profile.parameters.length === 0
+              ? without(tells)
+              : { ...profile, [tells]: { state, parameter: told?.parameter ?? profile.parameters[0]!.id } },
+          )
+        }
+      />
+      {told ? (
+        <>
+          counts
+          <Select
+            label={`Parameter of ${tells}`}
+            value={told.parameter}
+            options={profile.parameters.map((p) => ({ value: p.id, label: p.name }))}
+            onChange={(parameter) => change({ ...profile, [tells]: { ...told, parameter } })}
+          />
+        </>
+      ) : null}
+    </Field>
+  );
+}
+
+function Subscription({ profile, change, without }: PartProps) {
+  const { wire, subscribe } = profile;
+  return subscribe ? (
+    <>
+      <MessageFields
+        label="Subscription"
+        wire={wire.kind}
+        messages={subscribe.send}
+        onChange={(send) =>
+          change(send.length === 0 ? without("subscribe") : { ...profile, subscribe: { ...subscribe, send } })
+        }
+      />
+      <span className="flex items-center gap-1.5">
+        asked again every
+        <NumberField
+          label="Subscription renewed every, in ms"
+          value={subscribe.renewMs}
+          min={200}
+          max={600_000}
+          onCommit={(renewMs) => change({ ...profile, subscribe: { ...subscribe, renewMs } })}
+        />
+        ms
+      </span>
+    </>
+  ) : (
+    <Button
+      size="small"
+      className="justify-self-start"
+      onClick={() => change({ ...profile, subscribe: { send: [FRESH[wire.kind].message], renewMs: 5000 } })}
+    >
+      It has to be asked
+    </Button>
+  );
+}
+
+function Replies({ profile, change, without }: PartProps) {
+  const { replies } = profile;
+  return replies ? (
+    <span className="flex flex-wrap items-center gap-2">
+      done
+      <DraftField
+        label="Answer when it was done"
+        value={replies.done}
+        className={`${MONO} w-[150px]`}
+        onCommit={(done) => change({ ...profile, replies: { ...replies, done } })}
+      />
+      refused
+      <DraftField
+        label="Answer when it was refused"
+        value={replies.refused}
+        className={`${MONO} w-[150px]`}
+        onCommit={(refused) => change({ ...profile, replies: { ...replies, refused } })}
+      />
+      <ClearButton label="It does not answer" onClick={() => change(without("replies"))} />
+    </span>
+  ) : (
+    <Button
+      size="small"
+      className="justify-self-start"
+      onClick={() => change({ ...profile, replies: { done: "ok", refused: "no {any}" } })}
+    >
+      It answers each one
+    </Button>
   );
 }
 

@@ -87,40 +87,6 @@ export function runStandIn(parts: StandInParts, { port, webPort }: StandInPorts)
     }, RESTART_MS);
   }
 
-  function serve(request: IncomingMessage, response: ServerResponse): void {
-    const { pathname } = new URL(request.url ?? "/", "http://desk");
-    switch (`${request.method} ${pathname}`) {
-      case "GET /":
-        reply(response, 200, "text/html; charset=utf-8", parts.page);
-        return;
-      case "GET /kit.css":
-        reply(response, 200, "text/css; charset=utf-8", style);
-        return;
-      case "GET /kit.js":
-        reply(response, 200, "text/javascript; charset=utf-8", script);
-        return;
-      case "GET /favicon.ico":
-        response.writeHead(204).end();
-        return;
-      case "GET /state":
-        reply(response, 200, "application/json", all());
-        return;
-      case "GET /events":
-        response.writeHead(200, { "content-type": "text/event-stream", "cache-control": "no-store" });
-        response.write(`data: ${all()}\n\n`);
-        watchers.add(response);
-        request.on("close", () => watchers.delete(response));
-        return;
-      case "POST /act":
-      case "POST /fault":
-        void command(pathname === "/act", request, response);
-        return;
-      default:
-        if (request.method === "GET" && pathname.startsWith("/fonts/")) font(pathname, response);
-        else reply(response, 404, "text/plain", "There is nothing here.");
-    }
-  }
-
   async function command(acts: boolean, request: IncomingMessage, response: ServerResponse): Promise<void> {
     const { origin } = request.headers;
     if (origin !== undefined && origin !== `http://${request.headers.host}`)
@@ -145,7 +111,9 @@ export function runStandIn(parts: StandInParts, { port, webPort }: StandInPorts)
     reply(response, 200, "application/json", "{}");
   }
 
-  const web = createServer(serve);
+  const web = createServer((request, response) =>
+    serve(request, response, { page: parts.page, all, watchers, command }),
+  );
   web.on("error", () => leave(`The stand-in ${name} cannot show its page on port ${webPort}: it is in use.`));
   wire.open().then(
     () =>
@@ -172,6 +140,48 @@ export function runStandIn(parts: StandInParts, { port, webPort }: StandInPorts)
   // Started by the application, it must not outlive it.
   process.once("disconnect", stop);
   return { changed };
+}
+
+interface Served {
+  page: string;
+  all(): string;
+  /** Pages that are told of every change. */
+  watchers: Set<ServerResponse>;
+  command(acts: boolean, request: IncomingMessage, response: ServerResponse): Promise<void>;
+}
+
+function serve(request: IncomingMessage, response: ServerResponse, { page, all, watchers, command }: Served): void {
+  const { pathname } = new URL(request.url ?? "/", "http://desk");
+  switch (`${request.method} ${pathname}`) {
+    case "GET /":
+      reply(response, 200, "text/html; charset=utf-8", page);
+      return;
+    case "GET /kit.css":
+      reply(response, 200, "text/css; charset=utf-8", style);
+      return;
+    case "GET /kit.js":
+      reply(response, 200, "text/javascript; charset=utf-8", script);
+      return;
+    case "GET /favicon.ico":
+      response.writeHead(204).end();
+      return;
+    case "GET /state":
+      reply(response, 200, "application/json", all());
+      return;
+    case "GET /events":
+      response.writeHead(200, { "content-type": "text/event-stream", "cache-control": "no-store" });
+      response.write(`data: ${all()}\n\n`);
+      watchers.add(response);
+      request.on("close", () => watchers.delete(response));
+      return;
+    case "POST /act":
+    case "POST /fault":
+      void command(pathname === "/act", request, response);
+      return;
+    default:
+      if (request.method === "GET" && pathname.startsWith("/fonts/")) font(pathname, response);
+      else reply(response, 404, "text/plain", "There is nothing here.");
+  }
 }
 
 function leave(sentence: string): never {
