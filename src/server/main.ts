@@ -8,9 +8,10 @@ import demoShow from "../../examples/lantern-regatta.show.json" with { type: "js
 import { emptyShow, type Show } from "../core/format/show.ts";
 import { problemWords } from "../words/problems.ts";
 import { Application } from "./application.ts";
+import { guardBorder, say } from "./border.ts";
 import { NewerDatabase, openDatabase } from "./database/open.ts";
 import { UnreadableShow } from "./database/show-store.ts";
-import { gateFor, hostAllowed, originAllowed } from "./guard-requests.ts";
+import { gateFor } from "./guard-requests.ts";
 import { LIVE_PATH } from "./live/hub.ts";
 import { NODE_FLAGS, READY_FLAG } from "./node-flags.mjs";
 import { type Options, readOptions } from "./options.ts";
@@ -22,14 +23,7 @@ type AstroHandler = (
   response: import("node:http").ServerResponse,
   next: (error?: unknown) => void,
   locals: App.Locals,
-) => void;
-
-const SECURITY_HEADERS = {
-  "x-content-type-options": "nosniff",
-  "x-frame-options": "DENY",
-  "referrer-policy": "no-referrer",
-  "cross-origin-opener-policy": "same-origin",
-};
+) => unknown;
 
 // `npm start` gives them on the command line. For who starts this file by hand they hold at least in the engine's thread.
 for (const flag of NODE_FLAGS) setFlagsFromString(flag);
@@ -49,7 +43,7 @@ async function main(): Promise<void> {
   // Who asks while we start is told so: a request that nobody listens to would hang for ever.
   const early = {
     request: (_: unknown, response: ServerResponse) => response.writeHead(503, { "retry-after": "1" }).end(STARTING),
-    upgrade: (_: unknown, socket: Duplex) => socket.destroy(),
+    upgrade: (_: unknown, socket: Duplex) => socket.on("error", () => {}).destroy(),
   };
   server.on("request", early.request);
   server.on("upgrade", early.upgrade);
@@ -69,25 +63,20 @@ async function main(): Promise<void> {
   const astro = new URL("./server/entry.mjs", here).href;
   const { handler } = (await import(astro)) as { handler: AstroHandler };
   const client = fileURLToPath(new URL("./client", here));
-  const gate = gateFor(options.host, options.port);
 
   server.off("request", early.request);
   server.off("upgrade", early.upgrade);
-  server.on("request", (request, response) => {
-    for (const [name, value] of Object.entries(SECURITY_HEADERS)) response.setHeader(name, value);
-    if (!hostAllowed(gate, request) || !originAllowed(gate, request, false)) {
-      response.writeHead(403, { "content-type": "text/plain; charset=utf-8" });
-      response.end("Velvet Hinge answers only to its own pages.");
-      return;
-    }
-    if (serveStatic(client, request, response)) return;
-    handler(request, response, (error) => notFound(response, error), { application });
-  });
-  server.on("upgrade", (request, socket, head) => {
-    const path = new URL(request.url ?? "/", "http://here").pathname;
-    if (path === LIVE_PATH && hostAllowed(gate, request) && originAllowed(gate, request, true))
+  guardBorder(server, gateFor(options.host, options.port), {
+    request: (request, response) => {
+      if (serveStatic(client, request, response)) return undefined;
+      return handler(request, response, (error) => notFound(response, error), { application });
+    },
+    upgrade: (path, request, socket, head) => {
+      if (path !== LIVE_PATH) return false;
       application.hub.upgrade(request, socket, head);
-    else socket.destroy();
+      return true;
+    },
+    failed: (error) => console.error(error),
   });
 
   console.log(`Velvet Hinge is ready on http://${options.host}:${options.port}`);
@@ -105,8 +94,8 @@ async function main(): Promise<void> {
     await database.close();
     process.exit(0);
   };
-  process.on("SIGINT", () => void stop());
-  process.on("SIGTERM", () => void stop());
+  // Ctrl-C, a request to end, and a terminal that is closed: what is held is let go.
+  for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"] as const) process.on(signal, () => void stop());
 }
 
 /** What tells this build from others: the stamp of the pages, which tools/build.mjs leaves beside the programs. */
@@ -130,10 +119,10 @@ function listen(server: ReturnType<typeof createServer>, { host, port }: Options
   });
 }
 
-function notFound(response: import("node:http").ServerResponse, error: unknown): void {
+function notFound(response: ServerResponse, error: unknown): void {
   if (error) console.error(error);
-  response.writeHead(error ? 500 : 404, { "content-type": "text/plain; charset=utf-8" });
-  response.end(error ? "Something went wrong here; the engine is not touched by it." : "There is no such page.");
+  if (error) say(response, 500, "Something went wrong here; the engine is not touched by it.");
+  else say(response, 404, "There is no such page.");
 }
 
 main().catch((error: unknown) => {

@@ -1,5 +1,4 @@
 /** The port to a desk that has a network address: what its kind speaks, over what this desk was set to; null = it has none. */
-import { isIPv4 } from "node:net";
 import type { DeskProfile } from "../../core/format/desk-profile.ts";
 import type { Desk } from "../../core/format/show.ts";
 import { carrierOf } from "../../core/format/wires.ts";
@@ -36,7 +35,7 @@ export function deskPort(desk: Desk, profile: DeskProfile, events: PortEvents): 
     }
     case "tcp-server":
       return new TcpServerPort(
-        { host: listenAddressFor(host), port: listenPort, ...(isIPv4(host) ? { from: host } : {}) },
+        { host: listenAddressFor(host), port: listenPort, from: host },
         () => new LineFraming(lineEnd, lineBytes),
         events,
       );

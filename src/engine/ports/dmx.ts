@@ -47,7 +47,10 @@ class Receiver {
   readonly #followed = new Map<number, Followed>();
   #socket: Socket | null = null;
   #state: PortState = WAITING;
-  readonly #retrying = new Retrying(() => this.#open());
+  readonly #retrying = new Retrying(
+    () => this.#open(),
+    (error) => this.#refuse(systemTrouble(error, this.#ref.port ?? SACN_PORT)),
+  );
   readonly #looking: NodeJS.Timeout;
   readonly #addresses: OwnAddresses;
   #groups: Groups | null = null;
@@ -58,7 +61,7 @@ class Receiver {
     this.#nowMs = nowMs;
     this.#addresses = addresses;
     this.#looking = setInterval(() => this.#look(), LOOK_EVERY_MS);
-    this.#open();
+    this.#retrying.now();
   }
 
   get isIdle(): boolean {
@@ -127,10 +130,14 @@ class Receiver {
 
   #failed(socket: Socket, trouble: PortTrouble): void {
     if (socket !== this.#socket) return;
+    this.#refuse(trouble);
+    this.#retrying.again();
+  }
+
+  #refuse(trouble: PortTrouble): void {
     this.#state = failed(trouble);
     void this.#drop();
     this.#tellAll();
-    this.#retrying.again();
   }
 
   #sacn(bytes: Uint8Array): void {

@@ -32,7 +32,10 @@ export class MqttPort implements Port {
   #client: MqttClient | null = null;
   #isOpen = false;
   #waiting = 0;
-  readonly #retrying = new Retrying(() => this.open());
+  readonly #retrying = new Retrying(
+    () => this.#open(),
+    (error) => this.#failed(troubleOf(error, this.#address.port)),
+  );
 
   constructor(address: BrokerAddress, events: PortEvents) {
     this.#address = address;
@@ -40,6 +43,10 @@ export class MqttPort implements Port {
   }
 
   open(): void {
+    this.#retrying.now();
+  }
+
+  #open(): void {
     const { host, port, version, topics, will, login } = this.#address;
     const last = topicMessageOf(will);
     this.#events.state(WAITING);

@@ -6,6 +6,7 @@ import { randomInt } from "node:crypto";
 import { createSocket, type Socket } from "node:dgram";
 import { lookup } from "node:dns/promises";
 import type { NetworkSession, PeerAddress } from "../../core/format/show.ts";
+import type { PortTrouble } from "../../core/live/port-trouble.ts";
 import type { PeerLive, PortState, SessionLive } from "../../core/live/protocol.ts";
 import { Session, type Which } from "../../core/rtp-midi/session.ts";
 import {
@@ -43,14 +44,17 @@ class OpenSession {
   readonly #found = new Map<string, string | null>();
   #work: NodeJS.Immediate | null = null;
   #timer: NodeJS.Timeout | null = null;
-  readonly #retrying = new Retrying(() => this.#open());
+  readonly #retrying = new Retrying(
+    () => this.#open(),
+    (error) => this.#refuse(systemTrouble(error, this.config.port)),
+  );
   #lookAgain: NodeJS.Timeout | null = null;
   #told = "";
 
   constructor(config: NetworkSession, nowMs: () => number) {
     this.config = config;
     this.#nowMs = nowMs;
-    this.#open();
+    this.#retrying.now();
     void this.#lookUp();
   }
 
@@ -160,7 +164,7 @@ class OpenSession {
     this.#retrying.worked();
     this.#port = OPEN;
     this.#session = new Session(this.#options(), {
-      datagram: (which, host, port, bytes) => this.#sockets[which]?.send(bytes, port, host, () => {}),
+      datagram: (which, host, port, bytes) => this.#datagram(which, host, port, bytes),
       message: (bytes) => {
         for (const listener of this.#listeners) listener.message(bytes);
       },
@@ -177,10 +181,23 @@ class OpenSession {
     if (socket !== this.#sockets.control && socket !== this.#sockets.data) return;
     if (this.#port === OPEN) return; // one datagram did not leave; the session goes on
     const which = socket === this.#sockets.control ? "control" : "data";
-    this.#port = failed(systemTrouble(error, this.#portOf(which)));
+    this.#refuse(systemTrouble(error, this.#portOf(which)));
+    this.#retrying.again();
+  }
+
+  #refuse(trouble: PortTrouble): void {
+    this.#port = failed(trouble);
     void this.#drop();
     this.#tellPorts();
-    this.#retrying.again();
+  }
+
+  /** A peer may say it has a port that nobody can have. What cannot leave is lost, as on any network. */
+  #datagram(which: Which, host: string, port: number, bytes: Uint8Array): void {
+    try {
+      this.#sockets[which]?.send(bytes, port, host, () => {});
+    } catch {
+      // A journal makes good what was lost (RFC 6295, section 5).
+    }
   }
 
   /** What is due is done once in a turn of the loop, however many messages came and went in it. */

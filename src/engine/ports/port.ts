@@ -1,4 +1,5 @@
 /** What every transport offers the engine. */
+import { isIPv6 } from "node:net";
 import type { PortTrouble } from "../../core/live/port-trouble.ts";
 import type { PortState } from "../../core/live/protocol.ts";
 
@@ -39,6 +40,7 @@ export function waiting(trouble: PortTrouble): PortState {
 
 /** The address to listen on for a peer: loopback for a peer on this machine, every interface for one outside. */
 export function listenAddressFor(host: string): string {
+  if (isIPv6(host)) return host === "::1" ? "::1" : "::";
   return host === "localhost" || host.startsWith("127.") ? "127.0.0.1" : "0.0.0.0";
 }
 
@@ -53,9 +55,14 @@ export function systemTrouble(error: NodeJS.ErrnoException, port: number): PortT
       return { code: "not-our-address" };
     case "ENOTFOUND":
     case "EAI_AGAIN":
+    case "EAI_FAIL":
+    case "EAI_NONAME":
+    case "EAI_NODATA":
       return { code: "unknown-name" };
     case "ENETUNREACH":
     case "EHOSTUNREACH":
+    case "ENETDOWN":
+    case "EHOSTDOWN":
       return { code: "no-route" };
     case "ECONNREFUSED":
       return { code: "nobody-listens", port, broker: false };

@@ -10,15 +10,30 @@ const JITTER = 0.25;
 
 export class Retrying {
   readonly #open: () => void;
+  readonly #failed: (error: Error) => void;
   readonly #random: () => number;
   #ms = FIRST_MS;
   #timer: NodeJS.Timeout | null = null;
   #isStopped = false;
 
-  /** `open` is called anew after each pause. `random`: 0..1, anew each time. */
-  constructor(open: () => void, random: () => number = Math.random) {
+  /**
+   * `open` is called anew after each pause; what it throws is given to `failed`, and it is tried again. `random`: 0..1,
+   * anew each time.
+   */
+  constructor(open: () => void, failed: (error: Error) => void, random: () => number = Math.random) {
     this.#open = open;
+    this.#failed = failed;
     this.#random = random;
+  }
+
+  /** Opens it at once. What the system refuses in this very call is as good as what it refuses later. */
+  now(): void {
+    try {
+      this.#open();
+    } catch (error) {
+      this.#failed(error as Error);
+      this.again();
+    }
   }
 
   /** True once the port was closed: nothing is opened or told any more. */
@@ -32,7 +47,7 @@ export class Retrying {
     if (this.#timer) clearTimeout(this.#timer);
     this.#timer = setTimeout(() => {
       this.#timer = null;
-      this.#open();
+      this.now();
     }, this.nextPauseMs());
   }
 

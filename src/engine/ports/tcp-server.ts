@@ -1,5 +1,6 @@
 /** Lines over TCP connections that desks open to us: what one says is heard, and all are told what is sent. */
-import { createServer, type Server, type Socket } from "node:net";
+import { lookup } from "node:dns/promises";
+import { createServer, isIP, type Server, type Socket } from "node:net";
 import type { PortState } from "../../core/live/protocol.ts";
 import type { Framing } from "../../core/stream/framing.ts";
 import { failed, OPEN, type Port, type PortEvents, systemTrouble, WAITING, waiting } from "./port.ts";
@@ -8,7 +9,7 @@ import { Retrying } from "./retrying.ts";
 export interface ListenAddress {
   host: string;
   port: number;
-  /** Address of the desk: only from there is it called. Left out, from anywhere that reaches us. */
+  /** Address or name of the desk: only from where that leads is it called. Left out, from anywhere that reaches us. */
   from?: string;
 }
 
@@ -23,7 +24,10 @@ export class TcpServerPort implements Port {
   readonly #events: PortEvents;
   #server: Server | null = null;
   readonly #connections = new Map<Socket, Framing>();
-  readonly #retrying = new Retrying(() => this.open());
+  readonly #retrying = new Retrying(
+    () => this.#open(),
+    (error) => this.#failed(error),
+  );
 
   /** Each connection has a framing of its own. */
   constructor(address: ListenAddress, framing: () => Framing, events: PortEvents) {
@@ -33,6 +37,10 @@ export class TcpServerPort implements Port {
   }
 
   open(): void {
+    this.#retrying.now();
+  }
+
+  #open(): void {
     const { host, port } = this.#address;
     const server = createServer({ noDelay: true }, (socket) => this.#connected(socket));
     server.maxConnections = MOST_CONNECTIONS;
@@ -40,15 +48,20 @@ export class TcpServerPort implements Port {
     this.#server = server;
     this.#events.state(WAITING);
     server.on("error", (error: NodeJS.ErrnoException) => {
-      if (server === this.#server) this.#server = null;
-      this.counted.refused++;
-      this.#events.state(failed(systemTrouble(error, port)));
+      if (server !== this.#server) return;
+      this.#failed(error);
       this.#retrying.again();
     });
     server.listen(port, host, () => {
       this.#retrying.worked();
       this.#events.state(this.#nobody);
     });
+  }
+
+  #failed(error: NodeJS.ErrnoException): void {
+    this.#server = null;
+    this.counted.refused++;
+    this.#events.state(failed(systemTrouble(error, this.#address.port)));
   }
 
   send(bytes: Uint8Array, offset: number, length: number): void {
@@ -81,12 +94,23 @@ export class TcpServerPort implements Port {
   }
 
   #connected(socket: Socket): void {
+    socket.on("error", () => {}); // it closes, which is all there is to know
     const { from } = this.#address;
-    if (from !== undefined && socket.remoteAddress !== from) {
-      this.counted.refused++;
-      socket.destroy();
+    if (from === undefined) {
+      this.#take(socket);
       return;
     }
+    // Nothing it says is read before it is known who it is.
+    void leadsTo(from, socket.remoteAddress).then((isDesk) => {
+      if (isDesk && !socket.destroyed && !this.#retrying.isStopped) this.#take(socket);
+      else {
+        this.counted.refused++;
+        socket.destroy();
+      }
+    });
+  }
+
+  #take(socket: Socket): void {
     const framing = this.#framing();
     this.#connections.set(socket, framing);
     socket.on("data", (bytes: Buffer) => {
@@ -95,7 +119,6 @@ export class TcpServerPort implements Port {
         this.#events.message(message);
       });
     });
-    socket.on("error", () => {}); // it closes, which is all there is to know
     socket.on("close", () => {
       this.#connections.delete(socket);
       if (this.#connections.size === 0 && !this.#retrying.isStopped) this.#events.state(this.#nobody);
@@ -103,4 +126,12 @@ export class TcpServerPort implements Port {
     // Whoever comes is told how everything stands.
     this.#events.state(OPEN);
   }
+}
+
+/** Whether an address, or one of those a name leads to, is the one somebody calls from. */
+async function leadsTo(from: string, remote: string | undefined): Promise<boolean> {
+  const caller = remote?.replace(/^::ffff:/, ""); // an IPv4 address as an IPv6 socket tells it (RFC 4291, section 2.5.5.2)
+  if (isIP(from)) return caller === from;
+  const found = await lookup(from, { all: true }).catch(() => []);
+  return found.some((f) => f.address === caller);
 }

@@ -30,10 +30,18 @@ export class TcpPort implements Port {
     this.#address = address;
     this.#framing = framing;
     this.#events = events;
-    this.#retrying = new Retrying(() => this.open(), random);
+    this.#retrying = new Retrying(
+      () => this.#open(),
+      (error) => this.#failed(error),
+      random,
+    );
   }
 
   open(): void {
+    this.#retrying.now();
+  }
+
+  #open(): void {
     const { host, port } = this.#address;
     const socket = createConnection({ host, port, noDelay: true });
     this.#socket = socket;

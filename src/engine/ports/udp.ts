@@ -6,6 +6,7 @@
  * (broadcast), it is not, and any answer is heard.
  */
 import { createSocket, type Socket } from "node:dgram";
+import { isIPv6 } from "node:net";
 import type { LineFraming } from "../../core/stream/line-framing.ts";
 import { Groups, RENEW_GROUPS_MS } from "./groups.ts";
 import { ownAddresses } from "./own-address.ts";
@@ -45,7 +46,10 @@ export class UdpPort implements Port {
   #socket: Socket | null = null;
   #ready = false;
   readonly #isForMany: boolean;
-  readonly #retrying = new Retrying(() => this.open());
+  readonly #retrying = new Retrying(
+    () => this.#open(),
+    (error) => this.#failed(error),
+  );
   readonly #addresses: () => readonly string[];
   #renewing: NodeJS.Timeout | null = null;
   /** Buffers for each length of datagram, and the one whose turn it is. */
@@ -60,8 +64,13 @@ export class UdpPort implements Port {
   }
 
   open(): void {
+    this.#retrying.now();
+  }
+
+  #open(): void {
     const { peer, listen } = this.#address;
-    const socket = createSocket({ type: "udp4", recvBufferSize: RECEIVE_BUFFER_BYTES });
+    const host = listen?.host ?? (peer ? listenAddressFor(peer.host) : "127.0.0.1");
+    const socket = createSocket({ type: isIPv6(host) ? "udp6" : "udp4", recvBufferSize: RECEIVE_BUFFER_BYTES });
     this.#socket = socket;
     this.#events.state(WAITING);
     const message = (bytes: Uint8Array) => {
@@ -75,12 +84,31 @@ export class UdpPort implements Port {
       });
     else socket.on("message", message);
     socket.on("error", (error: NodeJS.ErrnoException) => this.#error(socket, error));
-    const host = listen?.host ?? (peer ? listenAddressFor(peer.host) : "127.0.0.1");
     socket.bind(listen?.port ?? 0, host, () => {
+      if (socket !== this.#socket) return;
       if (peer && isForMany(peer.host)) this.#joined(socket, peer.host);
-      else if (peer) socket.connect(peer.port, peer.host, () => this.#opened(socket));
+      else if (peer) this.#connect(socket, peer);
       else this.#opened(socket);
     });
+  }
+
+  #connect(socket: Socket, peer: { host: string; port: number }): void {
+    // A name that nobody knows and a network without a way there are told to this callback, and nowhere else.
+    this.#trying(socket, () =>
+      socket.connect(peer.port, peer.host, (error?: Error | null) => {
+        if (error) this.#error(socket, error as NodeJS.ErrnoException);
+        else this.#opened(socket);
+      }),
+    );
+  }
+
+  /** What the system refuses at once is as good as what it refuses later. */
+  #trying(socket: Socket, work: () => void): void {
+    try {
+      work();
+    } catch (error) {
+      this.#error(socket, error as NodeJS.ErrnoException);
+    }
   }
 
   send(bytes: Uint8Array, offset: number, length: number): void {
@@ -121,13 +149,17 @@ export class UdpPort implements Port {
   }
 
   #toPeer(socket: Socket, peer: { host: string; port: number }, bytes: Buffer): void {
-    if (this.#isForMany) socket.send(bytes, peer.port, peer.host);
-    else socket.send(bytes);
+    try {
+      if (this.#isForMany) socket.send(bytes, peer.port, peer.host);
+      else socket.send(bytes);
+    } catch (error) {
+      this.#error(socket, error as NodeJS.ErrnoException);
+    }
   }
 
   /** An address of many is not connected to: those who answer do so from addresses of their own. */
   #joined(socket: Socket, host: string): void {
-    try {
+    this.#trying(socket, () => {
       socket.setBroadcast(true);
       if (isMulticast(host)) {
         const groups = new Groups(socket, this.#addresses);
@@ -136,9 +168,7 @@ export class UdpPort implements Port {
         socket.setMulticastTTL(HOPS);
       }
       this.#opened(socket);
-    } catch (error) {
-      this.#error(socket, error as NodeJS.ErrnoException);
-    }
+    });
   }
 
   close(): Promise<void> {
@@ -161,10 +191,14 @@ export class UdpPort implements Port {
       return;
     }
     if (this.#ready) return; // one datagram was not sent; the port stays open
+    this.#failed(error);
+    this.#retrying.again();
+  }
+
+  #failed(error: NodeJS.ErrnoException): void {
     const port = this.#address.listen?.port ?? this.#address.peer?.port ?? 0;
     this.#events.state(failed(systemTrouble(error, port)));
     void this.#drop();
-    this.#retrying.again();
   }
 
   #drop(): Promise<void> {

@@ -1,0 +1,107 @@
+/**
+ * The border of the server: what comes in over HTTP and as an upgrade. Whatever somebody sends, nothing of it is thrown
+ * past here: a request that cannot be understood gets its answer, and a handler that fails answers for itself alone.
+ */
+import type { IncomingMessage, Server, ServerResponse } from "node:http";
+import type { Duplex } from "node:stream";
+import { type Gate, hostAllowed, originAllowed } from "./guard-requests.ts";
+
+const SECURITY_HEADERS = {
+  "x-content-type-options": "nosniff",
+  "x-frame-options": "DENY",
+  "referrer-policy": "no-referrer",
+  "cross-origin-opener-policy": "same-origin",
+};
+
+/** How long somebody may take to say a request's head, and all of it, in ms. */
+const HEAD_WITHIN_MS = 10_000;
+const REQUEST_WITHIN_MS = 60_000;
+/** Longest target of a request, in characters; longer ones are answered with 414 (RFC 9110, section 15.5.15). */
+const MAX_TARGET_CHARS = 4096;
+
+/** What a proxy would say of who asks: nobody may say it here. */
+const FORWARDED = ["x-forwarded-proto", "x-forwarded-host", "x-forwarded-for", "x-forwarded-port", "forwarded"];
+
+export interface Inside {
+  /** Answers a request whose target and origin are in order; may fail, at once or later. */
+  request(request: IncomingMessage, response: ServerResponse): unknown;
+  /** Takes over a socket that asks for this path, or answers false. */
+  upgrade(path: string, request: IncomingMessage, socket: Duplex, head: Buffer): boolean;
+  /** Something inside failed; it has been answered. */
+  failed(error: unknown): void;
+}
+
+/**
+ * The path of a request's target; null where it is no path of ours. Only the origin form is taken (RFC 9112, section
+ * 3.2.1), and a path does not begin with two slashes: whoever reads that as an address finds a host in it.
+ */
+export function pathOfTarget(target: string | undefined): string | null {
+  if (!target?.startsWith("/") || target.startsWith("//") || target.length > MAX_TARGET_CHARS) return null;
+  try {
+    const { pathname, host } = new URL(target, "http://here");
+    return host === "here" && !pathname.startsWith("//") ? pathname : null;
+  } catch {
+    return null;
+  }
+}
+
+/** Puts the border between a server and what is inside. */
+export function guardBorder(server: Server, gate: Gate, inside: Inside): void {
+  server.headersTimeout = HEAD_WITHIN_MS;
+  server.requestTimeout = REQUEST_WITHIN_MS;
+  server.on("request", (request, response) => {
+    // A browser that goes away while it is answered is no fault of anybody.
+    request.on("error", () => {});
+    response.on("error", () => {});
+    try {
+      answer(gate, inside, request, response);
+    } catch (error) {
+      fail(inside, response, error);
+    }
+  });
+  server.on("upgrade", (request, socket, head) => {
+    socket.on("error", () => {});
+    try {
+      const path = pathOfTarget(request.url);
+      const allowed = path !== null && hostAllowed(gate, request) && originAllowed(gate, request, true);
+      if (!allowed || !inside.upgrade(path, request, socket, head)) socket.destroy();
+    } catch (error) {
+      socket.destroy();
+      inside.failed(error);
+    }
+  });
+  // It asks for a tunnel to somewhere else; there is none here.
+  server.on("connect", (_request, socket) => socket.destroy());
+  server.on("clientError", (_error, socket) => {
+    if (socket.writable) socket.end("HTTP/1.1 400 Bad Request\r\nconnection: close\r\n\r\n");
+    else socket.destroy();
+  });
+}
+
+function answer(gate: Gate, inside: Inside, request: IncomingMessage, response: ServerResponse): void {
+  for (const [name, value] of Object.entries(SECURITY_HEADERS)) response.setHeader(name, value);
+  for (const name of FORWARDED) delete request.headers[name];
+  if (!hostAllowed(gate, request) || !originAllowed(gate, request, false)) {
+    say(response, 403, "Velvet Hinge answers only to its own pages.");
+    return;
+  }
+  if (pathOfTarget(request.url) === null) {
+    const tooLong = (request.url?.length ?? 0) > MAX_TARGET_CHARS;
+    say(response, tooLong ? 414 : 400, "This is no address of a page here.");
+    return;
+  }
+  const done = inside.request(request, response);
+  if (done instanceof Promise) done.catch((error: unknown) => fail(inside, response, error));
+}
+
+function fail(inside: Inside, response: ServerResponse, error: unknown): void {
+  inside.failed(error);
+  if (response.headersSent) response.destroy();
+  else say(response, 500, "Something went wrong here; the engine is not touched by it.");
+}
+
+/** A sentence as the whole answer. */
+export function say(response: ServerResponse, status: number, sentence: string): void {
+  response.writeHead(status, { "content-type": "text/plain; charset=utf-8", connection: "close" });
+  response.end(sentence);
+}
