@@ -6,6 +6,7 @@ export default defineConfig({
     environment: "node",
     // What is tested keeps nothing between files, so they share their modules: half the time goes into loading them.
     isolate: false,
+    maxWorkers: "100%",
     restoreMocks: true,
     testTimeout: 60_000,
   },

@@ -49,6 +49,7 @@ const PARTS = {
         "src/cli",
         "src/islands/traffic",
         "tests/bench",
+        "tests/faults",
         "profiles",
         "examples",
       ],
@@ -99,6 +100,7 @@ async function buildBundles() {
       "dry-run": "src/cli/dry-run.ts",
       formats: "src/cli/formats.ts",
       bench: "tests/bench/main.ts",
+      faults: "tests/faults/main.ts",
       "bench-core": "tests/bench/core.ts",
       "bench-heart": "tests/bench/heart.ts",
       "bench-relay": "tests/bench/relay.ts",
@@ -118,6 +120,7 @@ async function buildBundles() {
     logLevel: "warning",
     loader: { ".html": "text", ".css": "text", ".script": "text" },
   });
+  cpSync(join(root, "src", "server", "parent.mjs"), join(root, "dist", "parent.mjs"));
   await bundle({
     absWorkingDir: root,
     entryPoints: { "bench-window-page": "tests/bench/window-page.ts" },

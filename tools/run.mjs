@@ -1,10 +1,11 @@
 #!/usr/bin/env node
 // What every npm script goes through, with nothing but Node.js at hand: it installs what is missing, builds what
-// changed, and then does its job.   node tools/run.mjs demo|start|test|build|bench|fuzz|dry-run|formats|screenshots [flags]
+// changed, and then does its job.   node tools/run.mjs demo|start|test|build|bench|faults|fuzz|dry-run|formats|screenshots [flags]
 import { spawn } from "node:child_process";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { NODE_FLAGS } from "../src/server/node-flags.mjs";
+import { keepRunning } from "../src/server/parent.mjs";
 import { installPackages } from "./install.mjs";
 import { ensurePrograms } from "./test-programs.mjs";
 
@@ -15,8 +16,8 @@ const [job = "", ...flags] = process.argv.slice(2);
 const quiet = job === "dry-run";
 
 /** Runs a Node.js program in the foreground; signals reach it, and its exit code becomes ours. */
-function run(file, args, env = {}, nodeFlags = []) {
-  const child = spawn(process.execPath, ["--enable-source-maps", ...nodeFlags, file, ...args], {
+function run(file, args, env = {}) {
+  const child = spawn(process.execPath, ["--enable-source-maps", file, ...args], {
     stdio: "inherit",
     env: { ...process.env, ...env },
   });
@@ -24,11 +25,13 @@ function run(file, args, env = {}, nodeFlags = []) {
   child.on("exit", (code, signal) => process.exit(code ?? (signal ? 1 : 0)));
 }
 
+const SERVER = { nodeFlags: ["--enable-source-maps", ...NODE_FLAGS] };
 const JOBS = {
-  demo: () => run("dist/main.mjs", ["--demo", ...flags], {}, NODE_FLAGS),
-  start: () => run("dist/main.mjs", flags, {}, NODE_FLAGS),
+  demo: () => keepRunning("dist/main.mjs", ["--demo", ...flags], SERVER),
+  start: () => keepRunning("dist/main.mjs", flags, SERVER),
   build: () => {},
   bench: () => run("dist/bench.mjs", flags),
+  faults: () => run("dist/faults.mjs", flags),
   "dry-run": () => run("dist/dry-run.mjs", flags),
   formats: () => run("dist/formats.mjs", flags),
   fuzz: () =>

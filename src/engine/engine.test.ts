@@ -22,7 +22,7 @@ test("a device of the computer that is pulled out lets go of what it held", asyn
   const engine = new Engine(
     (message) => told.push(message),
     () => performance.now(),
-    async () => computer,
+    { loadMidi: async () => computer },
   );
   const newest = () => told.findLast((m): m is EngineBatch => m.kind === "batch");
   const held = () => told.findLast((m): m is EngineBatch => m.kind === "batch" && m.status !== undefined)?.status?.held;

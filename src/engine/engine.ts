@@ -4,10 +4,11 @@ import { type Profiles, profilesOf } from "../core/format/profiles.ts";
 import type { PortRef } from "../core/format/show.ts";
 import type { Control } from "../core/format/surface-profile.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
+import type { World } from "../core/run-state/world.ts";
 import { Translator } from "../core/translate/translator.ts";
 import { Batches } from "./batches.ts";
 import { HoldingNews } from "./holding-news.ts";
-import type { FromEngine, ToEngine } from "./messages.ts";
+import type { EngineFault, FromEngine, Missed, ToEngine } from "./messages.ts";
 import { closeOthers, deskKey, inputKey } from "./port-keys.ts";
 import { deskPort } from "./ports/desk-port.ts";
 import { MidiPorts } from "./ports/midi-ports.ts";
@@ -22,8 +23,21 @@ const TICK_MS = 17;
 const TICKS_A_BATCH = 2;
 /** So many rows of traffic in that time are a flood: messages come first, and the server is told half as often. */
 const FLOOD_ROWS = 128;
+/** It recovers so often in that time by itself, in ms; past it what it carries on with may be the very fault. */
+const RECOVERIES = 2;
+const RECOVERIES_WITHIN_MS = 10_000;
+/** What may have been missed is let go by then, even where a desk is not there to hear it, in ms. */
+const LET_GO_WITHIN_MS = 3000;
 /** Rows of traffic after which the server is told before its time. */
 const ROWS_PER_BATCH = 1024;
+
+/** What an engine has around it. */
+export interface EngineSurroundings {
+  /** Reaches the MIDI of the computer. */
+  loadMidi?: () => Promise<MidiSystem>;
+  /** Called at every tick. */
+  ticked?: () => void;
+}
 
 type Load = Extract<ToEngine, { kind: "load" }>;
 
@@ -44,15 +58,20 @@ export class Engine {
   readonly #holding: HoldingNews;
   #ticksSinceBatch = 0;
   #lastTickMs = 0;
+  /** Surfaces whose releases may have been missed, until they have been let go. */
+  #missed: { surfaces: string[]; untilMs: number } | null = null;
+  readonly #ticked: () => void;
+  /** When it recovered, in ms, the newest last. */
+  #recoveries: number[] = [];
 
-  /** `loadMidi` reaches the MIDI of the computer. */
   constructor(
     tell: (message: FromEngine, transfer?: ArrayBuffer[]) => void,
     nowMs: () => number,
-    loadMidi: () => Promise<MidiSystem> = loadMidiSystem,
+    { loadMidi = loadMidiSystem, ticked = () => {} }: EngineSurroundings = {},
   ) {
     this.#tell = tell;
     this.#nowMs = nowMs;
+    this.#ticked = ticked;
     this.#midi = new MidiPorts(nowMs, loadMidi);
     this.#holding = new HoldingNews((holding) => tell({ kind: "holding", holding }));
     const ports = { inputs: this.#inputs, outputs: this.#outputs, desks: this.#desks, midi: this.#midi };
@@ -98,7 +117,8 @@ export class Engine {
         this.#withSurface(message.surface, (t, s) => t.rearm(s));
         return;
       case "fail":
-        throw new Error("The engine was told to fail.");
+        fail(message.how);
+        return;
       case "stop":
         void this.#stop();
         return;
@@ -119,25 +139,55 @@ export class Engine {
     this.#loadNumber = message.load;
     this.#midi.setSessions(compiled.show.sessions ?? []);
     this.#openPorts(compiled);
+    if (message.carried) this.#letGoMissed(message.carried.missed);
     this.#flushMidiOut();
     this.#batches.tellAll();
     this.#timer ??= setInterval(() => this.#tick(), TICK_MS);
     this.#tell({ kind: "loaded", load: message.load });
   }
 
-  #start(compiled: CompiledShow, { carried }: Load): Translator {
-    const translator = new Translator(compiled, {
-      toDesk: (d, bytes, offset, length) => {
-        const { id } = translator.world.desks[d]!;
-        const open = this.#desks.get(id);
-        if (!open) return;
-        open.out++;
-        open.port?.send(bytes, offset, length);
-        // A MIDI desk that lives in a browser is reached over the server.
-        if (open.inBrowser) this.#midiOut.push([id, bytes.slice(offset, offset + length)]);
+  /**
+   * After a fault: a new translator goes on with all that the old one knew, with ports and traffic as they are. False =
+   * it has not helped lately, or there is no show yet.
+   */
+  recover(): boolean {
+    const old = this.#translator;
+    const atMs = this.#nowMs();
+    this.#recoveries = this.#recoveries.filter((t) => atMs - t < RECOVERIES_WITHIN_MS);
+    if (!old || this.#recoveries.length >= RECOVERIES) return false;
+    this.#recoveries.push(atMs);
+    this.#translator = this.#translatorOf(old.world.context.compiled, old.world);
+    // The fault may have come between a light that was thought of and its message.
+    for (const surface of this.#translator.world.surfaces) surface.markAllDirty();
+    this.#translator.tick(atMs);
+    this.#flushMidiOut();
+    this.#holding.look(this.#translator.world);
+    return true;
+  }
+
+  #translatorOf(compiled: CompiledShow, from?: World): Translator {
+    const translator: Translator = new Translator(
+      compiled,
+      {
+        toDesk: (d, bytes, offset, length) => {
+          const { id } = translator.world.desks[d]!;
+          const open = this.#desks.get(id);
+          if (!open) return;
+          open.out++;
+          open.port?.send(bytes, offset, length);
+          // A MIDI desk that lives in a browser is reached over the server.
+          if (open.inBrowser) this.#midiOut.push([id, bytes.slice(offset, offset + length)]);
+        },
+        toSurface: (s, bytes, offset, length) =>
+          this.#toSurface(translator.world.surfaces[s]!.id, bytes, offset, length),
       },
-      toSurface: (s, bytes, offset, length) => this.#toSurface(translator.world.surfaces[s]!.id, bytes, offset, length),
-    });
+      from ? { from } : {},
+    );
+    return translator;
+  }
+
+  #start(compiled: CompiledShow, { carried }: Load): Translator {
+    const translator = this.#translatorOf(compiled);
     if (!carried) return translator;
     // What the dead engine knew holds until the desks have been asked again.
     compiled.desks.forEach((desk, d) => {
@@ -160,6 +210,29 @@ export class Engine {
     translator.world.layers = carried.holding.layers;
     translator.swap(compiled, this.#nowMs());
     return translator;
+  }
+
+  /**
+   * A release may have come while nobody listened. What is held where that may be is let go, once the desks it belongs to
+   * can be told, or after a while in any case: what is on by mistake is worse than what goes off too early.
+   */
+  #letGoMissed(missed: Missed): void {
+    const { world } = this.#translator!;
+    const open = [...new Set(world.held.list().map((h) => h.surface))].filter((id) => {
+      const from = world.surfaces.find((s) => s.id === id)?.compiled.surface.in.kind;
+      return missed === "all" || (from !== "screen" && from !== "browser-midi");
+    });
+    if (open.length > 0) this.#missed = { surfaces: open, untilMs: this.#nowMs() + LET_GO_WITHIN_MS };
+  }
+
+  #letGoDue(atMs: number): void {
+    const { surfaces, untilMs } = this.#missed!;
+    const { held } = this.#translator!.world;
+    const desks = held.list().flatMap((h) => (surfaces.includes(h.surface) ? h.releases.map((r) => r.desk) : []));
+    const canBeTold = desks.every((id) => (this.#desks.get(id)?.state.state ?? "open") === "open");
+    if (!canBeTold && atMs < untilMs) return;
+    this.#missed = null;
+    for (const id of surfaces) this.#withSurface(id, (t, s) => t.surfaceGone(s, atMs));
   }
 
   #toSurface(id: string, bytes: Uint8Array, offset: number, length: number): void {
@@ -316,7 +389,9 @@ export class Engine {
 
   #tick(): void {
     this.#lastTickMs = this.#nowMs();
+    this.#ticked();
     this.#translator?.tick(this.#lastTickMs);
+    if (this.#missed) this.#letGoDue(this.#lastTickMs);
     this.#flushMidiOut();
     if (this.#translator) this.#holding.look(this.#translator.world);
     const flood = (this.#translator?.world.ring.waiting ?? 0) > FLOOD_ROWS;
@@ -342,4 +417,12 @@ export class Engine {
     await this.#midi.close();
     this.#tell({ kind: "stopped" });
   }
+}
+
+/** Dies as engines do, where a test asks for it. */
+function fail(how: EngineFault): void {
+  if (how === "throw") throw new Error("The engine was told to fail.");
+  if (how === "exit") process.exit(1);
+  const taken: number[][] = [];
+  for (;;) if (how === "memory") taken.push(new Array<number>(1 << 20).fill(taken.length));
 }

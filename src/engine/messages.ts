@@ -25,6 +25,8 @@ export interface Carried {
   controls: Record<string, readonly ControlChange[]>;
   /** What hands hold: its release must still go where the press went (rule 6). */
   holding: Holding;
+  /** What is held by these is let go, as soon as the desks can be reached. */
+  missed: Missed;
 }
 
 export interface Holding {
@@ -33,6 +35,9 @@ export interface Holding {
   /** What waits for desks that are silent. */
   kept: readonly DeskCommand[];
 }
+
+/** From whom releases may have been missed while there was no engine: from its own sockets, or from everybody. */
+export type Missed = "by-sockets" | "all";
 
 export type ToEngine =
   | {
@@ -59,8 +64,15 @@ export type ToEngine =
   /** A peer that asks to join a session on the network is not let in. */
   | { kind: "refuse-peer"; session: string; host: string; port: number }
   /** Breaks the engine on purpose; only tests that show its recovery send this. */
-  | { kind: "fail" }
+  | { kind: "fail"; how: EngineFault }
   | { kind: "stop" };
+
+/** Ways to die: thrown once, thrown again and again, ended, an endless loop, and all memory taken. */
+export const ENGINE_FAULTS = ["throw", "exit", "loop", "memory"] as const;
+export type EngineFault = (typeof ENGINE_FAULTS)[number];
+
+/** What the server says, with its number: they count from 1. */
+export type NumberedMessage = readonly [number: number, message: ToEngine];
 
 export interface DeskReport {
   health: Health;
@@ -120,4 +132,8 @@ export type FromEngine =
   | { kind: "holding"; holding: Holding }
   /** Bytes that went to surfaces, and to MIDI desks whose output is in a browser, in order. */
   | { kind: "midi-out"; items: [id: string, bytes: Uint8Array][] }
+  /** It failed, and goes on from what is known. */
+  | { kind: "recovered"; reason: string }
+  /** It failed, and ends. */
+  | { kind: "dying"; reason: string }
   | { kind: "stopped" };

@@ -1,9 +1,10 @@
 /** The worker thread's entry: an engine, a clock and a message port. */
 // Imported, because the global of this name is a getter that is asked at each call.
 import { performance } from "node:perf_hooks";
-import { parentPort } from "node:worker_threads";
+import { parentPort, workerData } from "node:worker_threads";
 import { Engine } from "./engine.ts";
-import type { ToEngine } from "./messages.ts";
+import type { FromEngine, NumberedMessage } from "./messages.ts";
+import { Progress } from "./progress.ts";
 
 const server = parentPort;
 if (!server) throw new Error("The engine runs in a worker thread.");
@@ -13,6 +14,31 @@ if (!server) throw new Error("The engine runs in a worker thread.");
 const originMs = performance.timeOrigin;
 const nowMs = () => originMs + performance.now();
 
-const engine = new Engine((message, transfer) => server.postMessage(message, transfer ?? []), nowMs);
-server.on("message", (message: ToEngine) => engine.handle(message));
-server.postMessage({ kind: "ready" });
+const progress = new Progress((workerData as { progress?: SharedArrayBuffer } | null)?.progress);
+const tell = (message: FromEngine, transfer?: ArrayBuffer[]) => server.postMessage(message, transfer ?? []);
+const engine = new Engine(tell, nowMs, { ticked: () => progress.tick() });
+
+server.on("message", ([number, message]: NumberedMessage) => {
+  progress.begin(number);
+  progress.isBusy = message.kind === "load";
+  engine.handle(message);
+  progress.isBusy = false;
+  progress.end(number);
+});
+
+/**
+ * A fault of ours: the engine goes on from what is known, in the same thread and with its ports, and loses no more than
+ * the message in hand. Where that does not help, another thread takes over. The stack is not touched before the death is
+ * told: to map it to the sources takes longer than to recover.
+ */
+process.on("uncaughtException", (error: Error) => {
+  progress.isBusy = false;
+  const reason = String(error?.message ?? error);
+  if (engine.recover()) {
+    tell({ kind: "recovered", reason });
+    return;
+  }
+  tell({ kind: "dying", reason });
+  process.exit(1);
+});
+tell({ kind: "ready" });

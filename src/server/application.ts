@@ -2,14 +2,16 @@
 import type { Sequelize } from "sequelize";
 import { parseEdit } from "../core/edit/edit-kinds.ts";
 import { readShow } from "../core/edit/read.ts";
+import { HOUSE } from "../core/format/givens.ts";
 import type { Problem } from "../core/format/problem.ts";
 import { parseJson } from "../core/format/read-format.ts";
 import type { PortRef, Show, Surface } from "../core/format/show.ts";
 import type { ClientMessage, ServerMessage, Snapshot } from "../core/live/protocol.ts";
-import type { FromEngine } from "../engine/messages.ts";
+import type { Carried, EngineFault, FromEngine } from "../engine/messages.ts";
 import { problemAdvice } from "../words/problems.ts";
 import type { Whereabouts } from "../words/where.ts";
 import { ShowStore, type StoreResult } from "./database/show-store.ts";
+import { journalText, RunJournal } from "./journal.ts";
 import { BrowserDevices } from "./live/browser-devices.ts";
 import { HeldNotes, isPress } from "./live/held-notes.ts";
 import { type LiveClient, LiveHub } from "./live/hub.ts";
@@ -24,6 +26,8 @@ export interface ApplicationSettings {
   engineFile: URL;
   firstShow(): Show;
   faults: boolean;
+  /** Where is kept what must not be forgotten when the server is killed. */
+  journalFile: string;
   /** Which build of the program this is, for pages that are older than it. */
   build: string;
 }
@@ -37,6 +41,9 @@ export class Application {
   readonly #devices = new BrowserDevices(() => this.hub.clients);
   readonly #announcements: Announcements;
   readonly #faults: boolean;
+  readonly #journal: RunJournal;
+  /** What the last run left behind when it was killed, for the first engine of this one. */
+  #left: Carried | null;
   #load = 0;
   /** Bridges as the engine knows them: surface id to "input output". */
   readonly #build: string;
@@ -48,6 +55,12 @@ export class Application {
     this.#library = library;
     this.#faults = settings.faults;
     this.#build = settings.build;
+    this.#left = RunJournal.left(settings.journalFile, store.history.revision);
+    this.#journal = new RunJournal(
+      settings.journalFile,
+      () => journalText(store.history.revision, this.#mirror.carried()),
+      (error) => console.error(`What is held cannot be written down, should the server be killed: ${error.message}`),
+    );
     this.#mirror = new Mirror(
       library.profiles,
       () => this.hub.changed(),
@@ -120,8 +133,8 @@ export class Application {
   }
 
   /** Breaks the engine, where the server was started for tests of its recovery. */
-  breakEngine(): boolean {
-    if (this.#faults) this.#engine.send({ kind: "fail" });
+  breakEngine(how: EngineFault): boolean {
+    if (this.#faults) this.#engine.send({ kind: "fail", how });
     return this.#faults;
   }
 
@@ -137,10 +150,31 @@ export class Application {
     };
   }
 
+  /** How the program is: the engine, desks and ports by their ids, the show's revision, time and memory. */
+  health() {
+    const { desks = {}, surfaces = {}, engineRestarts = 0 } = this.#mirror.snapshot();
+    return {
+      pid: process.pid,
+      uptimeS: Math.round(process.uptime()),
+      memoryMb: Math.round(process.memoryUsage.rss() / 1e6),
+      engine: { isRunning: engineRestarts >= 0, restarts: Math.max(0, engineRestarts) },
+      revision: this.#store.history.revision,
+      browsers: this.hub.clients.size,
+      desks: Object.fromEntries(Object.entries(desks).map(([id, d]) => [id, { health: d.health, port: d.port.state }])),
+      surfaces: Object.fromEntries(
+        Object.entries(surfaces).map(([id, s]) => [
+          id,
+          { in: s.inPort.state, out: s.outPort.state, tripped: s.tripped },
+        ]),
+      ),
+    };
+  }
+
   async stop(): Promise<void> {
     this.hub.close();
     this.#announcements.close();
     await this.#engine.stop();
+    await this.#journal.close();
   }
 
   #changed(result: StoreResult): Answer {
@@ -161,7 +195,7 @@ export class Application {
     this.hub.broadcast(message);
   }
 
-  #sendShow(withProfiles = false, carry = false): void {
+  #sendShow(withProfiles = false, carried: Carried | null = null): void {
     this.#load++;
     this.#announcements.set(this.#store.show.sessions ?? []);
     this.#mirror.setShow(this.#load, this.#store.show);
@@ -170,14 +204,15 @@ export class Application {
       show: this.#store.show,
       ...(withProfiles ? { profiles: { surfaces: this.#library.surfaces, desks: this.#library.desks } } : {}),
       load: this.#load,
-      ...(carry ? { carried: this.#mirror.carried() } : {}),
+      ...(carried ? { carried } : {}),
     });
   }
 
   #engineStarted(restarts: number): void {
     this.#bridges.clear();
     this.#mirror.setEngineRestarts(restarts);
-    this.#sendShow(true, restarts > 0);
+    this.#sendShow(true, restarts > 0 ? this.#mirror.carried() : this.#left);
+    this.#left = null;
     this.#bridge();
   }
 
@@ -186,9 +221,12 @@ export class Application {
       case "batch":
         this.#mirror.take(message);
         this.hub.changedWhole();
+        if (message.holding) this.#journal.held();
+        else if (message.values[HOUSE] || Object.keys(message.controls).length > 0) this.#journal.moved();
         return;
       case "holding":
         this.#mirror.setHolding(message.holding);
+        this.#journal.held();
         return;
       case "midi-out":
         for (const [id, bytes] of message.items) {
@@ -196,7 +234,12 @@ export class Application {
           this.#toDevice(id, bytes);
         }
         return;
+      case "recovered":
+        this.#mirror.engineRecovered();
+        console.error(`The engine failed and goes on from what is known. ${message.reason}`);
+        return;
       case "ready":
+      case "dying":
       case "loaded":
       case "stopped":
         return;

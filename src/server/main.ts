@@ -1,6 +1,7 @@
 /** The server: pages, live socket, database and engine in one process, on one port. */
 import { readFileSync } from "node:fs";
 import { createServer, type ServerResponse } from "node:http";
+import { join } from "node:path";
 import type { Duplex } from "node:stream";
 import { fileURLToPath } from "node:url";
 import { setFlagsFromString } from "node:v8";
@@ -59,6 +60,7 @@ async function main(): Promise<void> {
       options.demo ? atStandIns(demoShow as unknown as Show, options.standInPorts) : emptyShow("New show"),
     faults: options.faults,
     build: buildOf(here),
+    journalFile: join(options.dataFolder, options.demo ? "demo.now.json" : "velvet-hinge.now.json"),
   });
   const astro = new URL("./server/entry.mjs", here).href;
   const { handler } = (await import(astro)) as { handler: AstroHandler };
@@ -82,6 +84,9 @@ async function main(): Promise<void> {
   console.log(`Velvet Hinge is ready on http://${options.host}:${options.port}`);
   if (options.standIns) console.log("The demo show and its stand-ins are running. Ctrl-C stops everything.");
 
+  process.send?.({ kind: "ready" });
+  // Its parent may be killed: the show goes on without one.
+  process.on("disconnect", () => {});
   setFlagsFromString(READY_FLAG);
   let stopping = false;
   const stop = async () => {

@@ -9,7 +9,10 @@ import { EngineSupervision } from "./supervision.ts";
 /** A worker with the engine's manners: it says it is ready, tells what it was given, and fails when told to. */
 const WORKER = `
 import { parentPort } from "node:worker_threads";
-parentPort.on("message", (m) => {
+import { workerData } from "node:worker_threads";
+const fields = new Int32Array(workerData.progress);
+parentPort.on("message", ([n, m]) => {
+  Atomics.store(fields, 0, n);
   if (m.kind === "fail") throw new Error("told to fail");
   parentPort.postMessage(m.kind === "stop" ? { kind: "stopped" } : { kind: "heard", what: m });
 });
@@ -63,7 +66,7 @@ async function until(condition: () => boolean): Promise<void> {
 describe("the engine's supervision", () => {
   test("an engine that dies is told of with its reason, and another one is started", async () => {
     await supervision.start();
-    supervision.send({ kind: "fail" });
+    supervision.send({ kind: "fail", how: "throw" });
     await until(() => starts.length === 2);
     expect(starts).toEqual([0, 1]);
     expect(deaths[0]).toContain("told to fail");
@@ -71,7 +74,7 @@ describe("the engine's supervision", () => {
   test("what hands do while there is none reaches the next one, after the show and in order", async () => {
     await supervision.start();
     await until(() => heard.length === 1);
-    supervision.send({ kind: "fail" });
+    supervision.send({ kind: "fail", how: "throw" });
     await until(() => deaths.length === 1);
     for (const id of ["one", "two"]) supervision.send({ kind: "midi-bytes", id, bytes: Uint8Array.of(1) });
     await until(() => heard.length === 4);
@@ -80,7 +83,7 @@ describe("the engine's supervision", () => {
   test("it fails again and again, and is started again and again", async () => {
     await supervision.start();
     for (let n = 1; n <= 3; n++) {
-      supervision.send({ kind: "fail" });
+      supervision.send({ kind: "fail", how: "throw" });
       await until(() => starts.length === n + 1);
     }
     expect(deaths).toHaveLength(3);

@@ -1,21 +1,35 @@
 /**
- * Keeps an engine running: starts it in a worker thread, hands it the show, and when it dies starts another
- * with what the dead one knew.
+ * Keeps an engine running: starts it in a worker thread, hands it the show, and when it dies another takes over with
+ * what the dead one knew. One that is loaded already waits for that. Messages to the engine are numbered, so that of
+ * those the dead one had not begun none is lost, and none that it had begun is carried out twice.
  */
 import { Worker } from "node:worker_threads";
 import type { FromEngine, ToEngine } from "../engine/messages.ts";
+import { Progress } from "../engine/progress.ts";
 
-/** Pause before the first restart and the longest one, in ms. */
+/** Pause before a restart that follows another within `RECOVERED_AFTER_MS`, and the longest one, in ms. */
 const FIRST_PAUSE_MS = 20;
 const LONGEST_PAUSE_MS = 5000;
-/** An engine that ran this long has recovered; the next fault starts from the first pause again. */
+/** So many deaths in that time are no reason to pause: a spare is there each time. */
+const DEATHS_WITHOUT_PAUSE = 12;
+/** An engine that ran this long has recovered; the next fault starts from no pause again. */
 const RECOVERED_AFTER_MS = 10_000;
 const STOP_WITHIN_MS = 1500;
 /** What hands do without an engine waits this long, in ms, and so many messages. */
 const WAITS_MS = 5000;
 const MAX_WAITING = 2000;
+/** The spare is made once the engine has been given the show and has settled, in ms. */
+const SPARE_AFTER_MS = 400;
+/** How often it is looked whether the engine moves, and how long it may stand still, also while it loads a show, in ms. */
+const LOOK_EVERY_MS = 200;
+const STANDS_STILL_MS = 500;
+const LOADS_WITHIN_MS = 30_000;
+/** Memory an engine may take, in MB; past it, it ends instead of making the whole computer slow. */
+const MOST_MEMORY_MB = 1024;
+/** Numbers of messages stay below what a field of the progress can hold. */
+const NUMBERS_UP_TO = 0x7fff_0000;
 /** What the next engine is not to hear of: it is told anew, or it was about what the dead one had. */
-const OF_ONE_ENGINE = new Set<ToEngine["kind"]>(["load", "bridge", "free-slab"]);
+const OF_ONE_ENGINE = new Set<ToEngine["kind"]>(["load", "bridge", "free-slab", "fail"]);
 
 export interface SupervisionEvents {
   /** A new engine is ready: give it the show. `restarts` counts from 0. */
@@ -24,17 +38,38 @@ export interface SupervisionEvents {
   died(reason: string): void;
 }
 
+/** A worker thread and what it shares. */
+interface Thread {
+  readonly worker: Worker;
+  readonly progress: Progress;
+  isReady: boolean;
+  reason: string;
+}
+
+interface Sent {
+  readonly number: number;
+  readonly message: ToEngine;
+  readonly atMs: number;
+}
+
 export class EngineSupervision {
   readonly #file: URL;
   readonly #events: SupervisionEvents;
-  #worker: Worker | null = null;
+  #engine: Thread | null = null;
+  #spare: Thread | null = null;
+  #spareDue: NodeJS.Timeout | null = null;
   #restarts = 0;
+  #deaths: number[] = [];
   #pauseMs = FIRST_PAUSE_MS;
-  #startedAtMs = 0;
   #stopping = false;
   /** The engine runs and has been given the show. */
-  #ready = false;
-  #waiting: { message: ToEngine; atMs: number }[] = [];
+  #isFed = false;
+  #next = 1;
+  /** Given to the engine, and not known to be begun; the oldest first. */
+  #sent: Sent[] = [];
+  #waiting: Sent[] = [];
+  #looking: NodeJS.Timeout | null = null;
+  #firstReady: (() => void) | null = null;
 
   constructor(file: URL, events: SupervisionEvents) {
     this.#file = file;
@@ -43,7 +78,11 @@ export class EngineSupervision {
 
   /** Starts the engine and resolves when it is ready. */
   start(): Promise<void> {
-    return new Promise((resolve) => this.#spawn(resolve));
+    this.#watch();
+    return new Promise((resolve) => {
+      this.#firstReady = resolve;
+      this.#takeOver(this.#thread());
+    });
   }
 
   /**
@@ -51,9 +90,19 @@ export class EngineSupervision {
    * A press of long ago must not come as a surprise, so what waited too long is dropped, and then all is let go.
    */
   send(message: ToEngine): void {
-    if (this.#ready) this.#worker?.postMessage(message);
+    if (this.#isFed && this.#engine) this.#post(this.#engine, { number: 0, message, atMs: performance.now() });
     else if (!OF_ONE_ENGINE.has(message.kind) && this.#waiting.length < MAX_WAITING)
-      this.#waiting.push({ message, atMs: performance.now() });
+      this.#waiting.push({ number: 0, message, atMs: performance.now() });
+  }
+
+  #post({ worker, progress }: Thread, { message, atMs }: Sent): void {
+    const number = this.#next++;
+    if (!OF_ONE_ENGINE.has(message.kind)) {
+      const { begun } = progress;
+      while (this.#sent.length > 0 && this.#sent[0]!.number <= begun) this.#sent.shift();
+      this.#sent.push({ number, message, atMs });
+    }
+    worker.postMessage([number, message]);
   }
 
   #flush(): void {
@@ -62,57 +111,133 @@ export class EngineSupervision {
     const oldestMs = performance.now() - WAITS_MS;
     const fresh = waiting.filter((w) => w.atMs >= oldestMs);
     if (fresh.length < waiting.length) this.send({ kind: "release-all" });
-    for (const { message } of fresh) this.send(message);
+    for (const sent of fresh) this.#post(this.#engine!, sent);
   }
 
   async stop(): Promise<void> {
     this.#stopping = true;
-    const worker = this.#worker;
-    if (!worker) return;
-    const stopped = new Promise<void>((resolve) => {
-      const limit = setTimeout(resolve, STOP_WITHIN_MS);
-      worker.on("message", (message: FromEngine) => {
-        if (message.kind !== "stopped") return;
-        clearTimeout(limit);
-        resolve();
+    if (this.#looking) clearInterval(this.#looking);
+    if (this.#spareDue) clearTimeout(this.#spareDue);
+    const spare = this.#spare?.worker.terminate();
+    const engine = this.#engine;
+    if (engine) {
+      const stopped = new Promise<void>((resolve) => {
+        const limit = setTimeout(resolve, STOP_WITHIN_MS);
+        const end = () => {
+          clearTimeout(limit);
+          resolve();
+        };
+        engine.worker.on("message", (message: FromEngine) => message.kind === "stopped" && end());
+        engine.worker.on("exit", end);
       });
-    });
-    this.send({ kind: "stop" });
-    await stopped;
-    await worker.terminate();
+      this.send({ kind: "stop" });
+      await stopped;
+      await engine.worker.terminate();
+    }
+    await spare;
   }
 
-  #spawn(ready: () => void): void {
-    const worker = new Worker(this.#file);
-    this.#worker = worker;
-    this.#startedAtMs = performance.now();
-    let reason = "it ended without a reason";
-    worker.on("message", (message: FromEngine) => {
-      if (message.kind !== "ready") {
-        this.#events.message(message);
+  #thread(): Thread {
+    const progress = new Progress();
+    const worker = new Worker(this.#file, {
+      workerData: { progress: progress.shared },
+      resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY_MB },
+    });
+    const thread: Thread = { worker, progress, isReady: false, reason: "it ended without a reason" };
+    worker.on("message", (message: FromEngine) => this.#heard(thread, message));
+    worker.on("error", (error: Error) => {
+      thread.reason = error.message;
+      this.#died(thread);
+    });
+    worker.on("exit", () => this.#died(thread));
+    return thread;
+  }
+
+  #heard(thread: Thread, message: FromEngine): void {
+    if (message.kind === "ready") {
+      thread.isReady = true;
+      if (thread === this.#engine) this.#feed(thread);
+      return;
+    }
+    if (thread !== this.#engine) return; // what a dead one said on its way
+    if (message.kind === "dying") {
+      thread.reason = message.reason;
+      this.#died(thread);
+    } else this.#events.message(message);
+  }
+
+  #takeOver(thread: Thread): void {
+    this.#engine = thread;
+    if (thread.isReady) this.#feed(thread);
+  }
+
+  /** Gives an engine that is ready the show, and then what waited for it. */
+  #feed(thread: Thread): void {
+    // Numbers begin anew long before they would not fit; nothing is under way to this engine yet.
+    if (this.#next > NUMBERS_UP_TO) this.#next = 1;
+    thread.progress.begin(this.#next - 1);
+    this.#isFed = true;
+    this.#events.started(this.#restarts);
+    this.#flush();
+    this.#firstReady?.();
+    this.#firstReady = null;
+    if (this.#spareDue) clearTimeout(this.#spareDue);
+    this.#spareDue = setTimeout(() => {
+      this.#spare ??= this.#thread();
+    }, SPARE_AFTER_MS);
+  }
+
+  #died(thread: Thread): void {
+    if (thread === this.#spare) this.#spare = null;
+    if (thread !== this.#engine) return;
+    this.#engine = null;
+    this.#isFed = false;
+    void thread.worker.terminate();
+    if (this.#stopping) return;
+    // What it had not begun goes to the next one, before all that comes later.
+    const { begun } = thread.progress;
+    this.#waiting.unshift(...this.#sent.filter((s) => s.number > begun));
+    this.#sent = [];
+    this.#events.died(thread.reason);
+    this.#restarts++;
+    const nowMs = performance.now();
+    this.#deaths = [...this.#deaths.filter((t) => nowMs - t < RECOVERED_AFTER_MS), nowMs];
+    if (this.#deaths.length <= DEATHS_WITHOUT_PAUSE) {
+      this.#pauseMs = FIRST_PAUSE_MS;
+      this.#replace();
+      return;
+    }
+    setTimeout(() => {
+      if (!this.#stopping) this.#replace();
+    }, this.#pauseMs);
+    this.#pauseMs = Math.min(this.#pauseMs * 2, LONGEST_PAUSE_MS);
+  }
+
+  #replace(): void {
+    const spare = this.#spare;
+    this.#spare = null;
+    this.#takeOver(spare ?? this.#thread());
+  }
+
+  /** An engine that stands still is as dead as one that ended, and does not say so. */
+  #watch(): void {
+    let ticks = -1;
+    let movedAtMs = performance.now();
+    let lookedAtMs = movedAtMs;
+    this.#looking = setInterval(() => {
+      const nowMs = performance.now();
+      const engine = this.#engine;
+      // Where we stood still ourselves, the computer slept or was too busy for anybody.
+      const weSlept = nowMs - lookedAtMs > 2 * LOOK_EVERY_MS;
+      lookedAtMs = nowMs;
+      if (!engine || !this.#isFed || weSlept || engine.progress.ticks !== ticks || engine.progress.done === 0) {
+        ticks = engine?.progress.ticks ?? -1;
+        movedAtMs = nowMs;
         return;
       }
-      this.#ready = true;
-      this.#events.started(this.#restarts); // which gives it the show; what waited comes after that
-      this.#flush();
-      ready();
-    });
-    worker.on("error", (error) => {
-      reason = error.stack ?? error.message;
-      if (worker === this.#worker) this.#ready = false;
-    });
-    worker.on("exit", () => this.#exited(worker, reason));
-  }
-
-  #exited(worker: Worker, reason: string): void {
-    if (worker !== this.#worker) return;
-    this.#worker = null;
-    this.#ready = false;
-    if (this.#stopping) return;
-    this.#events.died(reason);
-    if (performance.now() - this.#startedAtMs > RECOVERED_AFTER_MS) this.#pauseMs = FIRST_PAUSE_MS;
-    this.#restarts++;
-    setTimeout(() => this.#spawn(() => {}), this.#pauseMs);
-    this.#pauseMs = Math.min(this.#pauseMs * 2, LONGEST_PAUSE_MS);
+      if (nowMs - movedAtMs < (engine.progress.isBusy ? LOADS_WITHIN_MS : STANDS_STILL_MS)) return;
+      engine.reason = `it stood still for ${Math.round(nowMs - movedAtMs)} ms`;
+      this.#died(engine);
+    }, LOOK_EVERY_MS);
   }
 }

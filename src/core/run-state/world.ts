@@ -53,9 +53,12 @@ export interface WorldOptions {
   ring?: TrafficRing | undefined;
   /** Any whole number but 0. */
   seed?: number | undefined;
+  /** The world of a translator that failed, of the same tables. */
+  from?: World | undefined;
 }
 
 export function newWorld(compiled: CompiledShow, outbox: Outbox, options: WorldOptions = {}): World {
+  if (options.from) return goingOn(compiled, outbox, options.from);
   const world: Omit<World, "context"> & { context?: Context } = {
     surfaces: compiled.surfaces.map((s, i) => new SurfaceState(s, i)),
     desks: compiled.desks.map((d) => new DeskRuntime(d)),
@@ -78,6 +81,23 @@ export function newWorld(compiled: CompiledShow, outbox: Outbox, options: WorldO
   tellPlain(whole);
   startHouse(whole);
   return whole;
+}
+
+/**
+ * All that was known, with nothing of the message that was in hand. What hands hold, gestures that are not decided yet,
+ * what waits, and what is known of desks and surfaces go on as they were.
+ */
+function goingOn(compiled: CompiledShow, outbox: Outbox, from: World): World {
+  const world: World = {
+    ...from,
+    outbox,
+    message: new Int32Array(3).fill(NO_MESSAGE),
+    travel: new Float64Array(1),
+  };
+  world.context = new Context(compiled, factsOf(world));
+  tellPlain(world);
+  settleBypass(world);
+  return world;
 }
 
 /** Puts a newly compiled show in the place of the old one; what is known of surfaces and desks that stay is kept. */

@@ -21,6 +21,8 @@ export interface TranslatorOptions {
   links?: boolean;
   /** Where random numbers start; the same seed gives the same run. */
   seed?: number;
+  /** Goes on with what another translator of the same tables knew: its state, its traffic, and nothing of its own. */
+  from?: World;
 }
 
 export class Translator {

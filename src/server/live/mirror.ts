@@ -210,6 +210,11 @@ export class Mirror {
     this.setEngineRestarts(-1);
   }
 
+  /** It failed and goes on; people are told as of one that was started anew. */
+  engineRecovered(): void {
+    this.setEngineRestarts(Math.max(0, this.engineRestarts) + 1);
+  }
+
   setEngineRestarts(count: number): void {
     this.engineRestarts = this.#changed.engineRestarts = count;
     this.#touch();
@@ -263,7 +268,7 @@ export class Mirror {
   /** What a new engine is given in the place of a dead one. */
   carried(): Carried {
     const live = this.snapshot();
-    return { values: live.values!, controls: live.controls!, holding: this.#holding };
+    return { values: live.values!, controls: live.controls!, holding: this.#holding, missed: "by-sockets" };
   }
 
   #allLights(surface: string): ShortMidi[] {

@@ -1,0 +1,287 @@
+/** Nothing ends a process, and what does end is there again at once: the border, bad addresses, deaths. */
+import { once } from "node:events";
+import { connect } from "node:net";
+import { WHOLE_TRAVEL } from "../../src/core/format/givens.ts";
+import { type Action, emptyShow, type Mapping, type Show } from "../../src/core/format/show.ts";
+import { ENGINE_FAULTS, type EngineFault } from "../../src/engine/messages.ts";
+import { Desk, Program, percentile, until } from "./program.ts";
+import type { Result, Scene } from "./scenes.ts";
+
+const WEB_PORT = 23_100;
+const DESK_PORT = 23_150;
+const PADS = 30;
+/** Note of the first pad of the deck grid, on channel 1. */
+const FIRST_NOTE = 36;
+const NOTE_ON = 0x90;
+
+/** The deck grid drawn on the screen: each pad flashes a playback of its own; a layer and a variable besides. */
+export function flashShow(more: Partial<Show> = {}): Show {
+  const pad = (n: number, action: Omit<Action, "id" | "on" | "shape">): Mapping => ({
+    id: `m-${n}`,
+    name: "",
+    note: "",
+    on: true,
+    surface: "deck",
+    control: `pad-${n}`,
+    gesture: "press",
+    layers: [],
+    takeover: "jump",
+    look: {},
+    actions: [{ id: `a-${n}`, on: true, shape: WHOLE_TRAVEL, ...action }],
+  });
+  const fixed = (value: number) => ({ from: "fixed", value }) as const;
+  return {
+    ...emptyShow("Faults"),
+    surfaces: [
+      { id: "deck", name: "Deck grid", profile: "deck-grid", in: { kind: "screen" }, out: { kind: "screen" } },
+    ],
+    desks: [desk("lights", "127.0.0.1", DESK_PORT)],
+    mappings: Array.from({ length: PADS }, (_, i) =>
+      pad(i + 1, {
+        desk: "lights",
+        function: "playback.flash",
+        bindings: { page: fixed(1), playback: fixed((i % 20) + 1) },
+      }),
+    ),
+    ...more,
+  };
+}
+
+function desk(id: string, host: string, port: number, listenPort = port + 1) {
+  return { id, name: id, profile: "quay-lights", host, port, listenPort };
+}
+
+export async function onStage(work: (program: Program, desk: Desk) => Promise<Result[]>, show = flashShow()) {
+  const lights = new Desk();
+  await lights.open(DESK_PORT);
+  const program = new Program(WEB_PORT);
+  try {
+    await program.start();
+    const put = await program.put(show);
+    if (!put.ok) throw new Error(await put.text());
+    await until(() => lights.heard.length > 0);
+    return await work(program, lights);
+  } finally {
+    await program.end();
+    lights.close();
+  }
+}
+
+/** Presses and lets go pads in turn over a live socket; answers a way to stop, which tells how many messages left. */
+async function hands(program: Program, everyMs: number): Promise<() => Promise<number>> {
+  const live = await program.live();
+  let sent = 0;
+  const startedAtMs = performance.now();
+  const timer = setInterval(() => {
+    const due = Math.floor((performance.now() - startedAtMs) / everyMs);
+    for (; sent < due; sent++) {
+      const pad = (sent >> 1) % PADS;
+      const bytes = [NOTE_ON, FIRST_NOTE + pad, sent % 2 === 0 ? 127 : 0];
+      live.send(JSON.stringify({ kind: "screen-midi", surface: "deck", bytes }));
+    }
+  }, 1);
+  return async () => {
+    clearInterval(timer);
+    const all = sent + (sent % 2);
+    if (sent % 2 === 1)
+      live.send(
+        JSON.stringify({
+          kind: "screen-midi",
+          surface: "deck",
+          bytes: [NOTE_ON, FIRST_NOTE + ((sent >> 1) % PADS), 0],
+        }),
+      );
+    live.close();
+    await once(live, "close");
+    return all;
+  };
+}
+
+const TARGETS = ["//", "//[", "/%", "*", "http://[::", "//a.invalid/live", "/\\x", "/live"];
+
+const border: Scene = {
+  name: "the border",
+  isShort: true,
+  limitMs: 60_000,
+  run: () =>
+    onStage(async (program) => {
+      const before = await program.pid();
+      for (const target of TARGETS)
+        for (const more of ["", "Connection: Upgrade\r\nUpgrade: websocket\r\n"])
+          for (const method of ["GET", "POST", "OPTIONS", "CONNECT"]) {
+            const socket = connect(program.port, "127.0.0.1");
+            socket.on("error", () => {});
+            socket.end(`${method} ${target} HTTP/1.1\r\nHost: 127.0.0.1:${program.port}\r\n${more}\r\n`);
+            socket.resume();
+            await Promise.race([once(socket, "close"), new Promise((done) => setTimeout(done, 500))]);
+            socket.destroy();
+          }
+      const after = (await program.isAlive()) ? await program.pid() : 0;
+      const deaths = after === before ? 0 : 1;
+      return [{ scene: "hostile targets", figure: `${deaths} deaths`, wanted: "0 deaths", ok: deaths === 0 }];
+    }),
+};
+
+const BAD_HOSTS = ["no-such-desk.invalid", "::1", "999.999.999.999", "240.0.0.1", "host name", "fe80::1%nowhere"];
+
+const addresses: Scene = {
+  name: "bad addresses",
+  isShort: true,
+  limitMs: 60_000,
+  run: () =>
+    onStage(
+      async (program, lights) => {
+        const stop = await hands(program, 10);
+        await until(() => lights.set().length >= 80);
+        const sent = await stop();
+        await until(() => lights.set().length >= sent, 2000);
+        const arrived = lights.set().length;
+        const restarts = (program.output.match(/engine (stopped|failed)/g) ?? []).length;
+        return [
+          {
+            scene: `${BAD_HOSTS.length} desks at addresses that lead nowhere`,
+            figure: `${sent - arrived} of ${sent} lost, ${restarts} deaths`,
+            wanted: "0 lost, 0 deaths",
+            ok: arrived === sent && restarts === 0,
+          },
+        ];
+      },
+      flashShow({
+        desks: [desk("lights", "127.0.0.1", DESK_PORT), ...BAD_HOSTS.map((h, i) => desk(`bad-${i}`, h, 9, 23_200 + i))],
+      }),
+    ),
+};
+
+/** p50 of how long nothing arrives when an engine dies, in ms. */
+const TAKEOVER_MS: Record<EngineFault, number> = { throw: 5, exit: 20, memory: 20, loop: 800 };
+
+function deaths(how: EngineFault, count: number, isShort: boolean): Scene {
+  return {
+    name: `engine: ${how}`,
+    isShort,
+    limitMs: 30_000 + count * 3000,
+    run: () =>
+      onStage(async (program, lights) => {
+        const stop = await hands(program, 1);
+        await until(() => lights.set().length > 200);
+        const gaps: number[] = [];
+        for (let n = 0; n < count; n++) {
+          const from = lights.set().length;
+          const broken = performance.now();
+          await program.post(`/api/break-engine?how=${how}`);
+          // The gap is over once messages of the next engine have arrived for a while.
+          await until(() => lights.set().length > from + 300, 20_000);
+          await new Promise((done) => setTimeout(done, 700)); // in which the next spare is made
+          const times = lights.set().slice(Math.max(0, from - 1));
+          let gap = 0;
+          for (let i = 1; i < times.length && times[i]!.atMs < broken + 15_000; i++)
+            gap = Math.max(gap, times[i]!.atMs - times[i - 1]!.atMs);
+          gaps.push(gap);
+        }
+        const sent = await stop();
+        await until(() => lights.set().length >= sent, 3000);
+        const arrived = lights.set().length;
+        const held = stillHeld(lights);
+        const p50 = percentile(gaps, 0.5);
+        // A message that was in hand may be lost with each death; nothing else.
+        const lost = sent - arrived;
+        return [
+          {
+            scene: `${count} engines ${WAYS[how]}, 1,000 messages a second`,
+            figure: `takes over in p50 ${p50.toFixed(1)} ms, p90 ${percentile(gaps, 0.9).toFixed(1)}; ${lost} of ${sent} lost; ${held} held`,
+            wanted: `p50 ${TAKEOVER_MS[how]} ms; at most ${count} lost; 0 held`,
+            ok: p50 <= TAKEOVER_MS[how] && lost <= count && held === 0,
+          },
+        ];
+      }),
+  };
+}
+
+const WAYS: Record<EngineFault, string> = {
+  throw: "throw",
+  exit: "end",
+  loop: "stand still",
+  memory: "take all memory",
+};
+
+/** Flashes that are on though nobody holds them. */
+function stillHeld(lights: Desk): number {
+  const newest = new Map(lights.set("/flash").map((h) => [h.address, h.values[0]]));
+  return [...newest.values()].filter((v) => v === 1).length;
+}
+
+/** Holds one pad, kills, and looks whether it is let go and how long the address was dead. */
+const kills: Scene = {
+  name: "the server is killed",
+  isShort: true,
+  limitMs: 60_000,
+  async run() {
+    const lights = new Desk();
+    await lights.open(DESK_PORT);
+    const program = new Program(WEB_PORT);
+    const results: Result[] = [];
+    const hold = async () => {
+      const live = await program.live();
+      const before = lights.set("/flash").length;
+      live.send(JSON.stringify({ kind: "screen-midi", surface: "deck", bytes: [NOTE_ON, FIRST_NOTE, 127] }));
+      await until(() => lights.set("/flash").length > before);
+      await new Promise((done) => setTimeout(done, 50)); // written down
+      return live;
+    };
+    try {
+      await program.start({ underParent: true });
+      await program.put(flashShow());
+      await until(() => lights.heard.length > 0);
+      await hold();
+      const pid = await program.pid();
+      const killed = performance.now();
+      process.kill(pid, "SIGKILL");
+      await until(async () => (await program.isAlive()) && (await program.pid()) !== pid, 10_000);
+      const backMs = performance.now() - killed;
+      await until(() => stillHeld(lights) === 0, 4000);
+      results.push({
+        scene: "kill -9 of the server, a flash held",
+        figure: `back after ${Math.round(backMs)} ms, ${stillHeld(lights)} held`,
+        wanted: "started within 1 s, 0 held",
+        ok: backMs < 3000 && stillHeld(lights) === 0,
+      });
+
+      await hold();
+      const all = [await program.pid()];
+      program.signal("SIGKILL");
+      for (const p of all) process.kill(p, "SIGKILL");
+      await program.exited();
+      await program.start({ underParent: true });
+      await until(() => stillHeld(lights) === 0, 5000);
+      results.push({
+        scene: "kill -9 of everything, a flash held, then a new start",
+        figure: `${stillHeld(lights)} held`,
+        wanted: "0 held",
+        ok: stillHeld(lights) === 0,
+      });
+
+      await hold();
+      program.signal("SIGHUP");
+      const code = await program.exited();
+      results.push({
+        scene: "the terminal is closed, a flash held",
+        figure: `exit code ${code}, ${stillHeld(lights)} held`,
+        wanted: "exit code 0, 0 held",
+        ok: code === 0 && stillHeld(lights) === 0,
+      });
+    } finally {
+      await program.end();
+      lights.close();
+    }
+    return results;
+  },
+};
+
+export const DEATHS: readonly Scene[] = [
+  border,
+  addresses,
+  deaths("throw", 2, true),
+  deaths("exit", 2, true),
+  ...ENGINE_FAULTS.map((how) => deaths(how, how === "loop" || how === "memory" ? 10 : 50, false)),
+  kills,
+];
