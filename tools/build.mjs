@@ -96,7 +96,6 @@ async function buildBundles() {
     absWorkingDir: root,
     entryPoints: {
       main: "src/server/main.ts",
-      engine: "src/engine/worker.ts",
       "dry-run": "src/cli/dry-run.ts",
       formats: "src/cli/formats.ts",
       bench: "tests/bench/main.ts",
@@ -119,6 +118,22 @@ async function buildBundles() {
     sourcemap: true,
     logLevel: "warning",
     loader: { ".html": "text", ".css": "text", ".script": "text" },
+  });
+  // The engine with its packages in one file, because a cold one has to be there at once. What few shows need stays
+  // outside, and is loaded when it is wanted.
+  await bundle({
+    absWorkingDir: root,
+    entryPoints: { engine: "src/engine/worker.ts" },
+    outdir: "dist",
+    outExtension: { ".js": ".mjs" },
+    bundle: true,
+    platform: "node",
+    target: "node20",
+    format: "esm",
+    external: ["mqtt", "@julusian/midi"],
+    sourcemap: true,
+    minifySyntax: true,
+    logLevel: "warning",
   });
   cpSync(join(root, "src", "server", "parent.mjs"), join(root, "dist", "parent.mjs"));
   await bundle({

@@ -18,12 +18,14 @@ import { type LiveClient, LiveHub } from "./live/hub.ts";
 import { Mirror } from "./live/mirror.ts";
 import { Announcements } from "./network/announcements.ts";
 import { type ProfileLibrary, shippedProfiles } from "./profiles.ts";
-import { EngineSupervision } from "./supervision.ts";
+import { EngineSupervision, type EngineThread } from "./supervision.ts";
 
 export type Answer = { ok: true; label: string } | { ok: false; problems: string[] };
 
 export interface ApplicationSettings {
   engineFile: URL;
+  /** The first engine, where it was made already. */
+  engine?: EngineThread;
   firstShow(): Show;
   faults: boolean;
   /** Where is kept what must not be forgotten when the server is killed. */
@@ -70,14 +72,18 @@ export class Application {
       (found) => this.#mirror.setFound(found),
       (reason) => console.error(`Sessions are neither announced nor found by themselves: ${reason}. Addresses work.`),
     );
-    this.#engine = new EngineSupervision(settings.engineFile, {
-      started: (restarts) => this.#engineStarted(restarts),
-      message: (message) => this.#fromEngine(message),
-      died: (reason) => {
-        this.#mirror.engineDied();
-        console.error(`The engine stopped and is started again. ${reason}`);
+    this.#engine = new EngineSupervision(
+      settings.engineFile,
+      {
+        started: (restarts) => this.#engineStarted(restarts),
+        message: (message) => this.#fromEngine(message),
+        died: (reason) => {
+          this.#mirror.engineDied();
+          console.error(`The engine stopped and is started again. ${reason}`);
+        },
       },
-    });
+      settings.engine,
+    );
     this.hub = new LiveHub({
       message: (client, message) => this.#fromBrowser(message, client),
       left: (client) => {

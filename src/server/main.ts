@@ -18,6 +18,7 @@ import { NODE_FLAGS, READY_FLAG } from "./node-flags.mjs";
 import { type Options, readOptions } from "./options.ts";
 import { atStandIns, type StandIn, StandInFailed, startStandIns } from "./standins.ts";
 import { serveStatic } from "./static-files.ts";
+import { EngineThread } from "./supervision.ts";
 
 type AstroHandler = (
   request: import("node:http").IncomingMessage,
@@ -51,10 +52,13 @@ async function main(): Promise<void> {
   await listen(server, options); // first of all: a port in use must leave everything else untouched
 
   const here = new URL(".", import.meta.url);
+  const engineFile = new URL("./engine.mjs", here);
+  const engine = new EngineThread(engineFile); // it loads while the rest does
   const standIns: StandIn[] = options.standIns ? await startStandIns(new URL("./standins/", here)) : [];
   const database = await openDatabase(options.dataFolder, options.demo ? "demo.sqlite" : "velvet-hinge.sqlite");
   const application = await Application.start(database, {
-    engineFile: new URL("./engine.mjs", here),
+    engineFile,
+    engine,
     // The demo is read like any other document.
     firstShow: () =>
       options.demo ? atStandIns(demoShow as unknown as Show, options.standInPorts) : emptyShow("New show"),

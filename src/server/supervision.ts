@@ -38,12 +38,28 @@ export interface SupervisionEvents {
   died(reason: string): void;
 }
 
-/** A worker thread and what it shares. */
-interface Thread {
+/**
+ * A worker thread and what it shares. It may be made before anybody supervises it: to load takes a while, in which the
+ * server has its own things to do.
+ */
+export class EngineThread {
   readonly worker: Worker;
-  readonly progress: Progress;
-  isReady: boolean;
-  reason: string;
+  readonly progress = new Progress();
+  isReady = false;
+  reason = "it ended without a reason";
+
+  constructor(file: URL) {
+    this.worker = new Worker(file, {
+      workerData: { progress: this.progress.shared },
+      resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY_MB },
+    });
+    this.worker.on("message", (message: FromEngine) => {
+      if (message.kind === "ready") this.isReady = true;
+    });
+    this.worker.on("error", (error: Error) => {
+      this.reason = error.message;
+    });
+  }
 }
 
 interface Sent {
@@ -55,8 +71,8 @@ interface Sent {
 export class EngineSupervision {
   readonly #file: URL;
   readonly #events: SupervisionEvents;
-  #engine: Thread | null = null;
-  #spare: Thread | null = null;
+  #engine: EngineThread | null = null;
+  #spare: EngineThread | null = null;
   #spareDue: NodeJS.Timeout | null = null;
   #restarts = 0;
   #deaths: number[] = [];
@@ -71,9 +87,11 @@ export class EngineSupervision {
   #looking: NodeJS.Timeout | null = null;
   #firstReady: (() => void) | null = null;
 
-  constructor(file: URL, events: SupervisionEvents) {
+  /** `warm`: the first engine, where it was made already. */
+  constructor(file: URL, events: SupervisionEvents, warm: EngineThread | null = null) {
     this.#file = file;
     this.#events = events;
+    this.#spare = warm;
   }
 
   /** Starts the engine and resolves when it is ready. */
@@ -81,7 +99,8 @@ export class EngineSupervision {
     this.#watch();
     return new Promise((resolve) => {
       this.#firstReady = resolve;
-      this.#takeOver(this.#thread());
+      this.#takeOver(this.#supervised(this.#spare ?? new EngineThread(this.#file)));
+      this.#spare = null;
     });
   }
 
@@ -95,7 +114,7 @@ export class EngineSupervision {
       this.#waiting.push({ number: 0, message, atMs: performance.now() });
   }
 
-  #post({ worker, progress }: Thread, { message, atMs }: Sent): void {
+  #post({ worker, progress }: EngineThread, { message, atMs }: Sent): void {
     const number = this.#next++;
     if (!OF_ONE_ENGINE.has(message.kind)) {
       const { begun } = progress;
@@ -137,25 +156,15 @@ export class EngineSupervision {
     await spare;
   }
 
-  #thread(): Thread {
-    const progress = new Progress();
-    const worker = new Worker(this.#file, {
-      workerData: { progress: progress.shared },
-      resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY_MB },
-    });
-    const thread: Thread = { worker, progress, isReady: false, reason: "it ended without a reason" };
-    worker.on("message", (message: FromEngine) => this.#heard(thread, message));
-    worker.on("error", (error: Error) => {
-      thread.reason = error.message;
-      this.#died(thread);
-    });
-    worker.on("exit", () => this.#died(thread));
+  #supervised(thread: EngineThread): EngineThread {
+    thread.worker.on("message", (message: FromEngine) => this.#heard(thread, message));
+    thread.worker.on("error", () => this.#died(thread));
+    thread.worker.on("exit", () => this.#died(thread));
     return thread;
   }
 
-  #heard(thread: Thread, message: FromEngine): void {
+  #heard(thread: EngineThread, message: FromEngine): void {
     if (message.kind === "ready") {
-      thread.isReady = true;
       if (thread === this.#engine) this.#feed(thread);
       return;
     }
@@ -166,13 +175,13 @@ export class EngineSupervision {
     } else this.#events.message(message);
   }
 
-  #takeOver(thread: Thread): void {
+  #takeOver(thread: EngineThread): void {
     this.#engine = thread;
     if (thread.isReady) this.#feed(thread);
   }
 
   /** Gives an engine that is ready the show, and then what waited for it. */
-  #feed(thread: Thread): void {
+  #feed(thread: EngineThread): void {
     // Numbers begin anew long before they would not fit; nothing is under way to this engine yet.
     if (this.#next > NUMBERS_UP_TO) this.#next = 1;
     thread.progress.begin(this.#next - 1);
@@ -183,11 +192,11 @@ export class EngineSupervision {
     this.#firstReady = null;
     if (this.#spareDue) clearTimeout(this.#spareDue);
     this.#spareDue = setTimeout(() => {
-      this.#spare ??= this.#thread();
+      this.#spare ??= this.#supervised(new EngineThread(this.#file));
     }, SPARE_AFTER_MS);
   }
 
-  #died(thread: Thread): void {
+  #died(thread: EngineThread): void {
     if (thread === this.#spare) this.#spare = null;
     if (thread !== this.#engine) return;
     this.#engine = null;
@@ -216,7 +225,7 @@ export class EngineSupervision {
   #replace(): void {
     const spare = this.#spare;
     this.#spare = null;
-    this.#takeOver(spare ?? this.#thread());
+    this.#takeOver(spare ?? this.#supervised(new EngineThread(this.#file)));
   }
 
   /** An engine that stands still is as dead as one that ended, and does not say so. */

@@ -175,7 +175,7 @@ async function breakEngine(browser: WebSocket): Promise<number> {
     browser.on("message", listen);
   });
   const startedAtMs = performance.now();
-  const response = await fetch(`http://127.0.0.1:${PORTS.web}/api/break-engine`, {
+  const response = await fetch(`http://127.0.0.1:${PORTS.web}/api/break-engine?how=exit`, {
     method: "POST",
     headers: { "content-type": "application/json" },
   });

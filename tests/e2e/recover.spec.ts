@@ -6,7 +6,7 @@ test("the engine is killed: it comes back by itself, with page and lights right"
   await desk.act({ kind: "page", value: 3 });
   await desk.act({ kind: "on", page: 3, playback: 1, value: true });
   await expectLight(page, "pad-1", "full");
-  expect((await velvet.post("/api/break-engine")).status).toBe(200);
+  expect((await velvet.post("/api/break-engine?how=exit")).status).toBe(200);
   // How long it takes is a row of the bench (`engine.restart`): a test on a busy machine cannot tell.
   await expect.poll(() => velvet.output.join("")).toContain("The engine stopped and is started again.");
   await desk.act({ kind: "on", page: 3, playback: 2, value: true });
@@ -23,7 +23,7 @@ test("the engine is killed while a pad is held: its release still arrives", asyn
   await control(page, "pad-21").hover();
   await page.mouse.down();
   await expect.poll(async () => (await desk.playback(3, 6)).flash).toBe(true);
-  await velvet.post("/api/break-engine");
+  await velvet.post("/api/break-engine?how=exit");
   await expect.poll(() => velvet.output.join("")).toContain("started again");
   await page.mouse.up();
   await expect.poll(async () => (await desk.playback(3, 6)).flash).toBe(false);
@@ -44,7 +44,7 @@ test("the engine is killed while a desk is silent: the level that was kept for i
   await expect(page.getByRole("region", { name: "Heard last" })).toContainText("kept until the desk answers");
   // What the engine has not told yet when it dies, dies with it: where the fader stands is told with what is kept.
   await expect(control(page, "fader-1")).toHaveAttribute("aria-valuenow", /^(89|90|91)$/);
-  await velvet.post("/api/break-engine");
+  await velvet.post("/api/break-engine?how=exit");
   await expect.poll(() => velvet.output.join("")).toContain("started again");
   desk.thaw();
   await expect.poll(async () => (await desk.playback(1, 1)).level).toBeCloseTo(0.9, 1);

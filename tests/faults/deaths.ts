@@ -152,6 +152,10 @@ const addresses: Scene = {
     ),
 };
 
+/** A spare is there by then, in ms. */
+const SPARE_WITHIN_MS = 1500;
+/** A death and what follows from it lie within this time; one without a death of the same length is the calm. */
+const WINDOW_MS = 250;
 /** p50 of how long nothing arrives when an engine dies, in ms. */
 const TAKEOVER_MS: Record<EngineFault, number> = { throw: 5, exit: 20, memory: 20, loop: 800 };
 
@@ -164,19 +168,18 @@ function deaths(how: EngineFault, count: number, isShort: boolean): Scene {
       onStage(async (program, lights) => {
         const stop = await hands(program, 1);
         await until(() => lights.set().length > 200);
+        await new Promise((done) => setTimeout(done, SPARE_WITHIN_MS));
         const gaps: number[] = [];
+        const calm: number[] = [];
         for (let n = 0; n < count; n++) {
           const from = lights.set().length;
           const broken = performance.now();
           await program.post(`/api/break-engine?how=${how}`);
           // The gap is over once messages of the next engine have arrived for a while.
           await until(() => lights.set().length > from + 300, 20_000);
-          await new Promise((done) => setTimeout(done, 700)); // in which the next spare is made
-          const times = lights.set().slice(Math.max(0, from - 1));
-          let gap = 0;
-          for (let i = 1; i < times.length && times[i]!.atMs < broken + 15_000; i++)
-            gap = Math.max(gap, times[i]!.atMs - times[i - 1]!.atMs);
-          gaps.push(gap);
+          await new Promise((done) => setTimeout(done, SPARE_WITHIN_MS));
+          calm.push(longestGap(lights, broken - WINDOW_MS, broken));
+          gaps.push(longestGap(lights, broken, broken + (how === "loop" ? 5 : 1) * WINDOW_MS));
         }
         const sent = await stop();
         await until(() => lights.set().length >= sent, 3000);
@@ -188,13 +191,22 @@ function deaths(how: EngineFault, count: number, isShort: boolean): Scene {
         return [
           {
             scene: `${count} engines ${WAYS[how]}, 1,000 messages a second`,
-            figure: `takes over in p50 ${p50.toFixed(1)} ms, p90 ${percentile(gaps, 0.9).toFixed(1)}; ${lost} of ${sent} lost; ${held} held`,
-            wanted: `p50 ${TAKEOVER_MS[how]} ms; at most ${count} lost; 0 held`,
-            ok: p50 <= TAKEOVER_MS[how] && lost <= count && held === 0,
+            figure: `takes over in p50 ${p50.toFixed(1)} ms, p90 ${percentile(gaps, 0.9).toFixed(1)} (calm ${percentile(calm, 0.5).toFixed(1)}); ${lost} of ${sent} lost; ${held} held`,
+            wanted: `p50 ${TAKEOVER_MS[how]} ms over a calm moment; at most ${count} lost; 0 held`,
+            ok: p50 - percentile(calm, 0.5) <= TAKEOVER_MS[how] && lost <= count && held === 0,
           },
         ];
       }),
   };
+}
+
+/** The longest time in which nothing arrived, of those that began in a window, in ms. */
+function longestGap(lights: Desk, fromMs: number, toMs: number): number {
+  const times = lights.set().map((h) => h.atMs);
+  let gap = 0;
+  for (let i = 1; i < times.length; i++)
+    if (times[i - 1]! <= toMs && times[i]! >= fromMs) gap = Math.max(gap, times[i]! - times[i - 1]!);
+  return gap;
 }
 
 const WAYS: Record<EngineFault, string> = {

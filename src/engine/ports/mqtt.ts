@@ -1,6 +1,6 @@
 /** Lines as messages of an MQTT broker (3.1.1 or 5), by which several computers share one show network. */
 import { randomBytes } from "node:crypto";
-import { connect, type MqttClient } from "mqtt";
+import type { MqttClient } from "mqtt";
 import type { Login } from "../../core/format/show.ts";
 import type { PortTrouble } from "../../core/live/port-trouble.ts";
 import { topicLine, topicMessageOf } from "../../core/stream/topic-line.ts";
@@ -47,9 +47,21 @@ export class MqttPort implements Port {
   }
 
   #open(): void {
+    this.#events.state(WAITING);
+    // Loaded when the first broker is wanted: it is a third of what an engine has to read when it starts.
+    import("mqtt").then(
+      (mqtt) => this.#connect(mqtt),
+      (error: Error) => {
+        this.#failed({ code: "system", reason: error.message });
+        this.#retrying.again();
+      },
+    );
+  }
+
+  #connect({ connect }: typeof import("mqtt")): void {
+    if (this.#retrying.isStopped) return;
     const { host, port, version, topics, will, login } = this.#address;
     const last = topicMessageOf(will);
-    this.#events.state(WAITING);
     const client = connect({
       protocol: "mqtt",
       host,
