@@ -49,13 +49,12 @@ export class MqttPort implements Port {
   #open(): void {
     this.#events.state(WAITING);
     // Loaded when the first broker is wanted: it is a third of what an engine has to read when it starts.
-    import("mqtt").then(
-      (mqtt) => this.#connect(mqtt),
-      (error: Error) => {
-        this.#failed({ code: "system", reason: error.message });
+    import("mqtt")
+      .then((mqtt) => this.#connect(mqtt))
+      .catch((error: Error) => {
+        this.#failed(troubleOf(error, this.#address.port));
         this.#retrying.again();
-      },
-    );
+      });
   }
 
   #connect({ connect }: typeof import("mqtt")): void {

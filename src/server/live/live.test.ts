@@ -193,6 +193,7 @@ describe("what the server keeps for the browsers", () => {
     expect(mirror.carried()).toEqual({
       values: { lights: [[3, 0.5, 2, 0]] },
       controls: { deck: [[30, 0.5, -1, 1, 0]] },
+      missed: "by-sockets",
       holding: { held: [held], layers, kept: [] },
     });
     mirror.setHolding({ held: [], layers, kept: [] });
