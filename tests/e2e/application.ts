@@ -201,6 +201,14 @@ export class Application {
     return code;
   }
 
+  /** It stands still: its address is there, and nothing comes from it. */
+  freeze(): void {
+    this.#process?.kill("SIGSTOP");
+  }
+  thaw(): void {
+    this.#process?.kill("SIGCONT");
+  }
+
   async reset(): Promise<void> {
     this.output.length = 0;
     await this.desk.act({ kind: "reset" });

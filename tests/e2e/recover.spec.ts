@@ -112,3 +112,29 @@ test("a wrong port is told as refusing, with its sentence", async ({ page, velve
   await card.getByRole("button", { name: "Try it" }).click();
   await expect(card.getByRole("status")).toHaveText(/It answered in \d+ ms\./);
 });
+
+for (const place of ["run", "map", "connect"] as const)
+  test(`the server stands still: ${place} says so within two seconds, and is fresh again at once`, async ({
+    page,
+    velvet,
+    desk,
+  }) => {
+    await openPlace(page, velvet, place);
+    const banner = page.getByRole("alert").filter({ hasText: "No connection since" });
+    await expect(page.getByText("answering").first()).toBeVisible();
+    velvet.freeze();
+    try {
+      await expect(banner).toContainText("presses here go nowhere");
+      await expect(page.getByText("answering")).toHaveCount(0);
+      if (place === "run") {
+        await control(page, "pad-1").click();
+        await expect(page.getByText("Not played: there is no connection to the server.")).toBeVisible();
+      }
+      await desk.act({ kind: "page", value: 5 });
+    } finally {
+      velvet.thaw();
+    }
+    await expect(banner).toHaveCount(0);
+    await expect(page.getByText("Home on th").or(page.getByText("answering")).first()).toBeVisible();
+    expect((await desk.playback(1, 1)).on).toBe(false); // what was refused is not carried out later
+  });

@@ -196,6 +196,8 @@ export const ServerMessage = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("browser-devices"), devices: z.array(BrowserDevice) }),
   /** A sentence for whoever sits at this page. */
   z.strictObject({ kind: z.literal("notice"), text: z.string().max(400) }),
+  /** Nothing is new, and the server is there. */
+  z.strictObject({ kind: z.literal("beat") }),
   /** A message of this browser was not understood; nothing was done. */
   z.strictObject({ kind: z.literal("refused"), reason: z.string() }),
 ]);

@@ -1,6 +1,7 @@
 import { Suspense, startTransition, useEffect, useMemo, useState } from "react";
 import { Toaster, toast } from "sonner";
 import type { Snapshot } from "../../core/live/protocol.ts";
+import { LostBanner } from "../components/LostBanner.tsx";
 import { createActions, PageActionsContext } from "../live/actions.ts";
 import { type LiveSocket, openSocket } from "../live/socket.ts";
 import { createPageStore, PageStoreContext } from "../live/store.ts";
@@ -14,6 +15,8 @@ import { Dialogs, PlaceOverlays } from "./Overlays.tsx";
 import { NOT_FETCHED } from "./on-demand.tsx";
 import { FIRST_PLACE, isPlace, PLACE_VIEWS, PLACES, type Place } from "./places.ts";
 import { keyHands } from "./play-keys.ts";
+
+const LOST = "Not played: there is no connection to the server.";
 
 interface Props {
   place: Place;
@@ -47,6 +50,7 @@ export function App({ place: first, snapshot }: Props) {
             <PlaceOverlays />
           </div>
         )}
+        <LostBanner />
         <Dialogs go={go} />
         <Toaster
           theme="dark"
@@ -65,7 +69,11 @@ type Page = ReturnType<typeof newPage>;
 function newPage(snapshot: Snapshot) {
   const store = createPageStore(snapshot);
   const wire: { socket: LiveSocket | null } = { socket: null };
-  const send: LiveSocket["send"] = (message) => wire.socket?.send(message);
+  const send: LiveSocket["send"] = (message) => {
+    // A press that goes nowhere must not look like one that did something.
+    if (message.kind === "screen-midi" && store.getState().lostAtMs !== null) toast.error(LOST, { id: LOST });
+    else wire.socket?.send(message);
+  };
   const midi = createMidiBridge(store, {
     devicesChanged: (devices) => send({ kind: "devices", devices }),
     bytes: (name, nth, bytes) => send({ kind: "device-midi", name, nth, bytes: [...bytes] }),
@@ -112,6 +120,11 @@ function useLiveSocket(page: Page): void {
       },
       traffic: (frame) => feed.frame(frame),
       deviceMidi: (name, nth, bytes) => midi.send(name, nth, bytes),
+      lost: (sinceMs) => {
+        store.setState({ lostAtMs: sinceMs });
+        if (sinceMs === null) delete document.documentElement.dataset.lost;
+        else document.documentElement.dataset.lost = "";
+      },
       notice: (text) => toast(text),
       refused: (reason) => toast.error("Not understood", { description: reason }),
     });

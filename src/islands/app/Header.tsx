@@ -49,6 +49,7 @@ function ShowName() {
   const mappings = useLive((l) => l.show.mappings.length);
   const savedAtMs = useLive((l) => l.history.savedAtMs);
   const connection = usePage((s) => s.connection);
+  const isLost = usePage((s) => s.lostAtMs !== null);
   // Server and browser may live in different time zones; the clock is drawn only in the browser.
   const hydrated = usePage((s) => s.connection === "open");
   const time = hydrated
@@ -60,7 +61,7 @@ function ShowName() {
       <div className="text-lead leading-tight font-semibold">
         {name}
         <small className="block text-tiny font-normal text-ink-500">
-          {connection === "open" ? `all saved${time} · ${mappings} mappings` : "connecting to the server …"}
+          {connection === "open" && !isLost ? `all saved${time} · ${mappings} mappings` : "connecting to the server …"}
         </small>
       </div>
     </div>

@@ -1,6 +1,6 @@
 import { useShallow } from "zustand/react/shallow";
 import type { DeskLive } from "../../core/live/protocol.ts";
-import { useLive } from "../live/store.ts";
+import { useLive, usePage } from "../live/store.ts";
 import { StateMark, seconds } from "./StateMark.tsx";
 
 const MARKS = {
@@ -19,6 +19,13 @@ export function DeskHealth({ id }: { id: string }) {
       return { health: desk?.health ?? "waiting", words: healthWords(desk, l.atMs) };
     }),
   );
+  const isLost = usePage((s) => s.lostAtMs !== null);
+  if (isLost)
+    return (
+      <StateMark shape="broken-ring" tone="quiet">
+        not known
+      </StateMark>
+    );
   return <StateMark {...MARKS[health]}>{words}</StateMark>;
 }
 

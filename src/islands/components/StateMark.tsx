@@ -1,3 +1,5 @@
+import { usePage } from "../live/store.ts";
+
 type Shape = "tick" | "broken-ring" | "struck-ring" | "dot";
 
 const PATHS: Record<Shape, React.ReactNode> = {
@@ -16,7 +18,7 @@ const PATHS: Record<Shape, React.ReactNode> = {
 
 const COLOURS = { good: "text-good", care: "text-care", alert: "text-alert", quiet: "text-ink-500" } as const;
 
-/** A state as word, shape and colour. */
+/** A state as word, shape and colour. While the server is not heard, nobody can say that anything is well. */
 export function StateMark({
   shape,
   tone,
@@ -26,6 +28,13 @@ export function StateMark({
   tone: keyof typeof COLOURS;
   children: React.ReactNode;
 }) {
+  const isLost = usePage((s) => s.lostAtMs !== null);
+  if (isLost && tone === "good")
+    return (
+      <StateMark shape="broken-ring" tone="quiet">
+        not known
+      </StateMark>
+    );
   return (
     <span className={`inline-flex items-center gap-1.5 whitespace-nowrap text-small ${COLOURS[tone]}`}>
       <svg viewBox="0 0 12 12" className="h-3 w-3 shrink-0" aria-hidden="true">

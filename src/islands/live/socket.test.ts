@@ -52,7 +52,7 @@ describe("what the server says", () => {
     refused = [];
     store = createPageStore(snapshot("one"));
     const nothing = () => {};
-    const events = { opened: nothing, deviceMidi: nothing, notice: nothing, traffic: nothing };
+    const events = { opened: nothing, deviceMidi: nothing, notice: nothing, traffic: nothing, lost: nothing };
     socket = openSocket(store, { ...events, refused: (reason) => refused.push(reason) });
   });
   afterEach(() => {

@@ -4,6 +4,7 @@
  */
 import type { ClientMessage, ServerMessage } from "../../core/live/protocol.ts";
 import { applyChanges, fromSnapshot, withShow } from "./apply-changes.ts";
+import { Heard } from "./heard.ts";
 import type { PageStore } from "./store.ts";
 
 const FIRST_RETRY_MS = 200;
@@ -20,6 +21,8 @@ export interface SocketEvents {
   opened(): void;
   deviceMidi(name: string, nth: number, bytes: readonly number[]): void;
   refused(reason: string): void;
+  /** The server is not heard since then, in ms by the clock on the wall; null = it is heard again. */
+  lost(sinceMs: number | null): void;
   /** Something that this page should know. */
   notice(text: string): void;
   /** Rows of traffic (core/trace/traffic-frame.ts). */
@@ -29,11 +32,13 @@ export interface SocketEvents {
 export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
   let socket: WebSocket | null = null;
   let closed = false;
+  let opened = false;
   let retryMs = FIRST_RETRY_MS;
   // The first message of every connection is a snapshot, which says whose it is.
   let isOurs = false;
   let retry: ReturnType<typeof setTimeout> | undefined;
 
+  const heard = new Heard({ lost: events.lost, givenUp: () => socket?.close() });
   const hear = (text: string) => {
     const message = read(text);
     const wasOurs = isOurs;
@@ -44,6 +49,7 @@ export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
   };
   const connect = () => {
     isOurs = false;
+    heard.opening();
     const opening = new WebSocket(`ws://${location.host}/live`);
     opening.binaryType = "arraybuffer";
     socket = opening;
@@ -53,16 +59,21 @@ export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
     }, CONNECT_WITHIN_MS);
     socket.onopen = () => {
       retryMs = FIRST_RETRY_MS;
+      opened = true;
       store.setState({ connection: "open" });
       events.opened();
     };
     socket.onmessage = ({ data }: MessageEvent<unknown>) => {
+      if (socket === opening) heard.now();
       if (data instanceof ArrayBuffer) events.traffic(data);
       else hear(String(data));
     };
     socket.onclose = () => {
+      if (socket !== opening) return;
       store.setState({ connection: "closed" });
       if (closed) return;
+      if (opened) heard.closed();
+      opened = false;
       retry = setTimeout(connect, retryMs);
       retryMs = Math.min(retryMs * 2, LONGEST_RETRY_MS);
     };
@@ -74,6 +85,7 @@ export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
     },
     close: () => {
       closed = true;
+      heard.stop();
       clearTimeout(retry);
       socket?.close();
     },
@@ -100,6 +112,8 @@ function receive(store: PageStore, message: ServerMessage, events: SocketEvents)
       return;
     case "show":
       store.setState((s) => ({ live: withShow(s.live, message.show, message.history, message.live) }));
+      return;
+    case "beat":
       return;
     case "device-midi":
       events.deviceMidi(message.name, message.nth, message.bytes);

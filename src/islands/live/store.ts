@@ -14,6 +14,8 @@ export interface PageState {
   readonly build: string;
   readonly live: LiveState;
   readonly connection: Connection;
+  /** Since when the server is not heard, in ms by the clock on the wall; null = it is. */
+  readonly lostAtMs: number | null;
   /** Surface and control that the Map works on. */
   readonly chosen: { readonly surface: string; readonly control: string } | null;
   /** Which of the chosen control's mappings the spine shows; null = the one that holds now. */
@@ -64,6 +66,7 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     build: snapshot.build,
     live: fromSnapshot(snapshot),
     connection: "closed",
+    lostAtMs: null,
     chosen: null,
     chosenMapping: null,
     followTouch: true,

@@ -5,7 +5,7 @@ import { DeskHealth } from "../components/DeskHealth.tsx";
 import { StateMark, seconds } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
 import type { LiveState } from "../live/apply-changes.ts";
-import { useLive, useLiveEqual } from "../live/store.ts";
+import { useLive, useLiveEqual, usePage } from "../live/store.ts";
 import { useHasKeys, usePageWords } from "../live/what-is-up.ts";
 import { controlView } from "../surface/control-view.ts";
 import { SurfaceView } from "../surface/SurfaceView.tsx";
@@ -209,9 +209,10 @@ function heldRows(live: LiveState): { key: string; label: string; since: string 
 
 function HeldNowBox() {
   const held = useLiveEqual(heldRows);
+  const isLost = usePage((s) => s.lostAtMs !== null);
   return (
     <Box title="held now">
-      {held.length === 0 ? <span className="text-lead text-ink-500">nothing</span> : null}
+      {held.length === 0 ? <span className="text-lead text-ink-500">{isLost ? "not known" : "nothing"}</span> : null}
       {held.map(({ key, label, since }) => (
         <div key={key} className="flex justify-between text-lead">
           <span>{label}</span>

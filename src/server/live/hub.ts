@@ -7,6 +7,7 @@ import type { IncomingMessage } from "node:http";
 import type { Duplex } from "node:stream";
 import { type WebSocket, WebSocketServer } from "ws";
 import { problemsOf } from "../../core/format/problem.ts";
+import { BEAT_EVERY_MS } from "../../core/live/beat.ts";
 import {
   BATCHES_PER_S,
   ClientMessage,
@@ -70,6 +71,8 @@ export class LiveHub {
   /** The next batch, where one is on its way. */
   #timer: NodeJS.Timeout | null = null;
   #immediate: NodeJS.Immediate | null = null;
+  /** While anybody listens: a page that hears nothing knows that it knows nothing. */
+  #beating: NodeJS.Timeout | null = null;
   /** When the next batch may go out, in ms. */
   #dueMs = Number.NEGATIVE_INFINITY;
   #next = 1;
@@ -113,7 +116,13 @@ export class LiveHub {
     for (const client of this.#clients) if (!client.behind) client.socket.send(text);
   }
 
+  #stopBeating(): void {
+    if (this.#beating) clearInterval(this.#beating);
+    this.#beating = null;
+  }
+
   close(): void {
+    this.#stopBeating();
     if (this.#timer) clearTimeout(this.#timer);
     if (this.#immediate) clearImmediate(this.#immediate);
     for (const client of this.#clients) client.socket.terminate();
@@ -131,6 +140,7 @@ export class LiveHub {
       send: (message) => socket.send(JSON.stringify(message)),
     };
     this.#clients.add(client);
+    this.#beating ??= setInterval(() => this.broadcast({ kind: "beat" }), BEAT_EVERY_MS);
     socket.on("message", (data, binary) => this.#message(client, binary ? null : String(data)));
     // Too long a message, or a broken connection: the socket closes, and the browser comes back by itself.
     socket.on("error", (error: NodeJS.ErrnoException) => {
@@ -139,6 +149,7 @@ export class LiveHub {
     });
     socket.on("close", () => {
       this.#clients.delete(client);
+      if (this.#clients.size === 0) this.#stopBeating();
       this.#events.left(client);
       if (client.devices.length > 0) this.#events.devicesChanged();
     });

@@ -27,6 +27,8 @@ import { TrafficLog } from "./traffic-log.ts";
 
 /** Rows that may matter to the bottom line, from the newest of a batch. */
 const LINE_ROWS = 12;
+/** Of what one movement caused, the newest that stay with it. */
+const STORY_ROWS = 4;
 /** Longest run of light messages kept for one batch; past it the snapshot's map is sent instead. */
 const LIGHTS_PER_BATCH = 2048;
 
@@ -278,15 +280,30 @@ export class Mirror {
   /** The newest message heard that says something to a person, and what it caused. */
   #noteLine(block: Uint8Array, names: TrafficNames): void {
     const found: TrafficEntry[] = [];
-    for (let i = rowCount(block) - 1; i >= 0 && found.length < LINE_ROWS; i--) {
+    let hasHeard = false;
+    for (let i = rowCount(block) - 1; i >= 0 && (found.length < LINE_ROWS || !hasHeard); i--) {
       const row = readRow(block, i);
       if (LINE_SILENT.has(row.code)) continue;
-      found.unshift(entryOf(row, names));
+      const entry = entryOf(row, names);
+      hasHeard ||= isHeard(entry);
+      found.push(entry);
     }
     if (found.length === 0) return;
-    this.#line = [...this.#line, ...found].slice(-LINE_ROWS);
+    this.#line = lineOf([...this.#line, ...found.reverse()]);
     this.#lineIsNew = true;
   }
+}
+
+function isHeard({ out, side }: TrafficEntry): boolean {
+  return !out && side === "surface";
+}
+
+/** The newest rows, and with them what hands did last and what that caused, however much came after it. */
+function lineOf(rows: readonly TrafficEntry[]): TrafficEntry[] {
+  const heard = rows.findLast(isHeard);
+  const caused = heard ? rows.filter((r) => r.cause === heard.seq).slice(-STORY_ROWS) : [];
+  const kept = new Set([...(heard ? [heard] : []), ...caused, ...rows.slice(-LINE_ROWS)]);
+  return rows.filter((r) => kept.has(r));
 }
 
 /** Rows that are no news to a person. */
