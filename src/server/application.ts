@@ -1,5 +1,4 @@
 /** The application behind the pages: show, engine and live socket, joined. Astro's pages get it as `locals`. */
-import type { Sequelize } from "sequelize";
 import { parseEdit } from "../core/edit/edit-kinds.ts";
 import { readShow } from "../core/edit/read.ts";
 import { HOUSE } from "../core/format/givens.ts";
@@ -7,15 +6,18 @@ import type { Problem } from "../core/format/problem.ts";
 import { parseJson } from "../core/format/read-format.ts";
 import type { PortRef, Show, Surface } from "../core/format/show.ts";
 import type { ClientMessage, ServerMessage, Snapshot } from "../core/live/protocol.ts";
-import type { Carried, EngineFault, FromEngine } from "../engine/messages.ts";
+import type { Carried, EngineBatch, EngineFault, FromEngine } from "../engine/messages.ts";
 import { problemAdvice } from "../words/problems.ts";
 import type { Whereabouts } from "../words/where.ts";
+import { type Backup, Backups, listBackups, makeBackup, showIn } from "./database/backups.ts";
 import { ShowStore, type StoreResult } from "./database/show-store.ts";
+import type { Storage } from "./database/storage.ts";
 import { journalText, RunJournal } from "./journal.ts";
 import { BrowserDevices } from "./live/browser-devices.ts";
 import { HeldNotes, isPress } from "./live/held-notes.ts";
 import { type LiveClient, LiveHub } from "./live/hub.ts";
 import { Mirror } from "./live/mirror.ts";
+import type { Facts, Log } from "./log.ts";
 import { Announcements } from "./network/announcements.ts";
 import { type ProfileLibrary, shippedProfiles } from "./profiles.ts";
 import { EngineSupervision, type EngineThread } from "./supervision.ts";
@@ -30,12 +32,16 @@ export interface ApplicationSettings {
   faults: boolean;
   /** Where is kept what must not be forgotten when the server is killed. */
   journalFile: string;
+  log: Log;
   /** Which build of the program this is, for pages that are older than it. */
   build: string;
 }
 
 export class Application {
   readonly hub: LiveHub;
+  readonly #storage: Storage;
+  readonly #log: Log;
+  #backups: Backups | null = null;
   readonly #store: ShowStore;
   readonly #library: ProfileLibrary;
   readonly #mirror: Mirror;
@@ -49,10 +55,14 @@ export class Application {
   #load = 0;
   /** Bridges as the engine knows them: surface id to "input output". */
   readonly #build: string;
+  /** What was told to the log last, by what it is about. */
+  readonly #troubles = new Map<string, string>();
   readonly #heldNotes = new HeldNotes();
   readonly #bridges = new Map<string, string>();
 
-  private constructor(store: ShowStore, library: ProfileLibrary, settings: ApplicationSettings) {
+  private constructor(storage: Storage, store: ShowStore, library: ProfileLibrary, settings: ApplicationSettings) {
+    this.#storage = storage;
+    this.#log = settings.log;
     this.#store = store;
     this.#library = library;
     this.#faults = settings.faults;
@@ -79,6 +89,7 @@ export class Application {
         message: (message) => this.#fromEngine(message),
         died: (reason) => {
           this.#mirror.engineDied();
+          this.#log.write("error", "engine-died", { reason });
           console.error(`The engine stopped and is started again. ${reason}`);
         },
       },
@@ -100,12 +111,29 @@ export class Application {
     });
   }
 
-  static async start(database: Sequelize, settings: ApplicationSettings): Promise<Application> {
+  static async start(storage: Storage, settings: ApplicationSettings): Promise<Application> {
     const library = shippedProfiles();
-    const store = await ShowStore.open(database, library.profiles, settings.firstShow);
-    const application = new Application(store, library, settings);
+    const store = await ShowStore.open(storage, library.profiles, settings.firstShow);
+    const application = new Application(storage, store, library, settings);
     await application.#engine.start();
     return application;
+  }
+
+  /** The backups of the stored show, the newest first. */
+  backups(): Backup[] {
+    return listBackups(this.#storage.folder, this.#storage.name);
+  }
+
+  /** Opens the show of a backup in the place of the present one, as an edit that can be undone; "" = the newest good one. */
+  async restore(file: string): Promise<Answer> {
+    const { folder } = this.#storage;
+    for (const backup of this.backups()) {
+      if (file !== "" && backup.file !== file) continue;
+      const stored = await showIn(folder, backup.file);
+      if (stored) return this.openShow(stored.document);
+      if (file !== "") break;
+    }
+    return refused([{ code: "no-such-backup", path: [] }], {});
   }
 
   get show(): Show {
@@ -156,6 +184,18 @@ export class Application {
     };
   }
 
+  /** Makes a backup now, and from now on. */
+  keepBackups(): void {
+    const { folder, name } = this.#storage;
+    this.#backups = new Backups(
+      () => makeBackup(this.#storage.database, folder, name, Date.now()),
+      (error) => {
+        this.#log.write("error", "backup-failed", { reason: error.message });
+        console.error(`No backup could be made: ${error.message}`);
+      },
+    );
+  }
+
   /** How the program is: the engine, desks and ports by their ids, the show's revision, time and memory. */
   health() {
     const { desks = {}, surfaces = {}, engineRestarts = 0 } = this.#mirror.snapshot();
@@ -181,10 +221,16 @@ export class Application {
     this.#announcements.close();
     await this.#engine.stop();
     await this.#journal.close();
+    await this.#backups?.stop();
   }
 
   #changed(result: StoreResult): Answer {
-    if (!result.ok) return refused(result.problems, { document: result.document, profiles: this.#library.profiles });
+    if (!result.ok) {
+      this.#log.write("warn", "edit-refused", { problems: result.problems });
+      return refused(result.problems, { document: result.document, profiles: this.#library.profiles });
+    }
+    this.#log.write("debug", "edit", { label: result.label, revision: this.#store.history.revision });
+    this.#backups?.edited();
     this.#showChanged();
     return result;
   }
@@ -227,6 +273,7 @@ export class Application {
       case "batch":
         this.#mirror.take(message);
         this.hub.changedWhole();
+        this.#noteTroubles(message);
         if (message.holding) this.#journal.held();
         else if (message.values[HOUSE] || Object.keys(message.controls).length > 0) this.#journal.moved();
         return;
@@ -242,6 +289,7 @@ export class Application {
         return;
       case "recovered":
         this.#mirror.engineRecovered();
+        this.#log.write("error", "engine-recovered", { reason: message.reason });
         console.error(`The engine failed and goes on from what is known. ${message.reason}`);
         return;
       case "ready":
@@ -251,6 +299,24 @@ export class Application {
         return;
       default:
         message satisfies never;
+    }
+  }
+
+  /** Ports that fail, desks that go silent and routes that trip go to the log when they do, and when they are well again. */
+  #noteTroubles({ desks, surfaces }: EngineBatch): void {
+    const note = (key: string, state: string, isWell: boolean, facts: Facts) => {
+      if ((this.#troubles.get(key) ?? "") === (isWell ? "" : state)) return;
+      this.#troubles.set(key, isWell ? "" : state);
+      this.#log.write(isWell ? "info" : "warn", isWell ? "well-again" : state, facts);
+    };
+    for (const [desk, { health, port }] of Object.entries(desks)) {
+      note(`health ${desk}`, `desk-${health}`, health !== "silent" && health !== "refusing", { desk });
+      note(`port ${desk}`, "port-failed", port.state !== "failed", { desk, trouble: port.trouble });
+    }
+    for (const [surface, { inPort, outPort, tripped }] of Object.entries(surfaces)) {
+      note(`trip ${surface}`, "route-tripped", !tripped, { surface });
+      const failed = [inPort, outPort].find((p) => p.state === "failed");
+      note(`port ${surface}`, "port-failed", !failed, { surface, trouble: failed?.trouble });
     }
   }
 

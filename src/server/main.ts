@@ -1,5 +1,5 @@
 /** The server: pages, live socket, database and engine in one process, on one port. */
-import { readFileSync } from "node:fs";
+import { chmodSync, mkdirSync, readFileSync } from "node:fs";
 import { createServer, type ServerResponse } from "node:http";
 import { join } from "node:path";
 import type { Duplex } from "node:stream";
@@ -10,10 +10,13 @@ import { emptyShow, type Show } from "../core/format/show.ts";
 import { problemWords } from "../words/problems.ts";
 import { Application } from "./application.ts";
 import { guardBorder, say } from "./border.ts";
-import { NewerDatabase, openDatabase } from "./database/open.ts";
+import { DatabaseTaken, lockDatabase } from "./database/lock.ts";
+import { mendDatabase, NewerDatabase } from "./database/open.ts";
 import { UnreadableShow } from "./database/show-store.ts";
+import { Storage, storageFault } from "./database/storage.ts";
 import { gateFor } from "./guard-requests.ts";
 import { LIVE_PATH } from "./live/hub.ts";
+import { openLog } from "./log.ts";
 import { NODE_FLAGS, READY_FLAG } from "./node-flags.mjs";
 import { type Options, readOptions } from "./options.ts";
 import { atStandIns, type StandIn, StandInFailed, startStandIns } from "./standins.ts";
@@ -38,6 +41,7 @@ function leave(sentence: string): never {
 }
 
 async function main(): Promise<void> {
+  process.umask(0o077); // what is stored is for whoever runs this, and for nobody else
   const read = readOptions(process.argv.slice(2), process.env);
   if (!read.ok) leave(read.sentence);
   const { options } = read;
@@ -55,8 +59,20 @@ async function main(): Promise<void> {
   const engineFile = new URL("./engine.mjs", here);
   const engine = new EngineThread(engineFile); // it loads while the rest does
   const standIns: StandIn[] = options.standIns ? await startStandIns(new URL("./standins/", here)) : [];
-  const database = await openDatabase(options.dataFolder, options.demo ? "demo.sqlite" : "velvet-hinge.sqlite");
-  const application = await Application.start(database, {
+  const { dataFolder } = options;
+  const name = options.demo ? "demo" : "velvet-hinge";
+  mkdirSync(dataFolder, { recursive: true });
+  chmodSync(dataFolder, 0o700); // passwords of desks lie in it
+  const lock = await lockDatabase(dataFolder, name, { pid: process.pid, port: options.port });
+  const log = openLog(dataFolder, options.logLevel);
+  const mended = await mendDatabase(dataFolder, name, new Date());
+  if (mended !== null) {
+    log.write("error", "database-damaged", { sentence: mended });
+    console.error(mended);
+  }
+  const storage = await Storage.open(dataFolder, name);
+  const application = await Application.start(storage, {
+    log,
     engineFile,
     engine,
     // The demo is read like any other document.
@@ -64,8 +80,14 @@ async function main(): Promise<void> {
       options.demo ? atStandIns(demoShow as unknown as Show, options.standInPorts) : emptyShow("New show"),
     faults: options.faults,
     build: buildOf(here),
-    journalFile: join(options.dataFolder, options.demo ? "demo.now.json" : "velvet-hinge.now.json"),
+    journalFile: join(dataFolder, `${name}.now.json`),
   });
+  if (options.restore !== null) {
+    const answer = await application.restore(options.restore);
+    if (!answer.ok) leave(answer.problems.join(" "));
+    console.log(`The show was restored: ${answer.label}.`);
+  }
+  application.keepBackups();
   const astro = new URL("./server/entry.mjs", here).href;
   const { handler } = (await import(astro)) as { handler: AstroHandler };
   const client = fileURLToPath(new URL("./client", here));
@@ -82,8 +104,12 @@ async function main(): Promise<void> {
       application.hub.upgrade(request, socket, head);
       return true;
     },
-    failed: (error) => console.error(error),
+    failed: (error) => {
+      log.write("error", "request-failed", { reason: String(error) });
+      console.error(error);
+    },
   });
+  log.write("info", "started", { pid: process.pid, host: options.host, port: options.port, node: process.version });
 
   console.log(`Velvet Hinge is ready on http://${options.host}:${options.port}`);
   if (options.standIns) console.log("The demo show and its stand-ins are running. Ctrl-C stops everything.");
@@ -100,7 +126,10 @@ async function main(): Promise<void> {
     await Promise.all(standIns.map((s) => s.stop()));
     server.closeAllConnections();
     await new Promise((resolve) => server.close(resolve));
-    await database.close();
+    await storage.close();
+    log.write("info", "stopped");
+    await log.end();
+    await lock.free();
     process.exit(0);
   };
   // Ctrl-C, a request to end, and a terminal that is closed: what is held is let go.
@@ -135,10 +164,20 @@ function notFound(response: ServerResponse, error: unknown): void {
 }
 
 main().catch((error: unknown) => {
-  if (error instanceof NewerDatabase || error instanceof StandInFailed) leave(error.message);
+  if (error instanceof NewerDatabase || error instanceof StandInFailed || error instanceof DatabaseTaken)
+    leave(error.message);
   if (error instanceof UnreadableShow)
     leave(
       `The stored show cannot be read:\n${error.problems.map((p) => `  ${problemWords(p, { document: error.document, profiles: error.profiles })}`).join("\n")}`,
     );
+  const fault = storageFault(error);
+  if (fault !== "failed") leave(`${NOT_OPENED[fault]} (${(error as Error).message})`);
   throw error;
 });
+
+const NOT_OPENED = {
+  full: "The disk with the data folder is full. Make room there, or choose another folder: --data FOLDER",
+  gone: "The data folder cannot be opened. Choose another one: --data FOLDER",
+  "read-only": "The data folder cannot be written to. Change its rights, or choose another one: --data FOLDER",
+  damaged: "The stored shows are damaged. Restore a backup, or choose another folder: --data FOLDER",
+} as const;

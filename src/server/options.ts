@@ -2,6 +2,7 @@
 import { resolve } from "node:path";
 import { parseArgs } from "node:util";
 import { portVariables, STAND_INS } from "../standins/table.mjs";
+import { LOG_LEVELS, type LogLevel } from "./log.ts";
 import type { StandInId, StandInPorts } from "./standins.ts";
 
 export interface Options {
@@ -12,6 +13,10 @@ export interface Options {
   demo: boolean;
   /** Starts the stand-ins with the demo; without them the demo waits for desks that somebody else starts. */
   standIns: boolean;
+  /** Opens a backup in the place of the stored show: its file, or the newest where none is named; null = does not. */
+  restore: string | null;
+  /** What is written to the log, and everything graver. */
+  logLevel: LogLevel;
   /** Offers to break the engine on purpose, for tests of its recovery. */
   faults: boolean;
   /** Ports of the stand-ins. */
@@ -23,27 +28,46 @@ export type OptionsResult = { ok: true; options: Options } | { ok: false; senten
 const DEFAULT_PORT = 4780;
 
 export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): OptionsResult {
-  let values: { host?: string; port?: string; data?: string; demo?: boolean; "no-standins"?: boolean };
+  let values: {
+    host?: string;
+    port?: string;
+    data?: string;
+    demo?: boolean;
+    "no-standins"?: boolean;
+    restore?: boolean;
+    "log-level"?: string;
+  };
+  let backup: string | undefined;
   try {
+    // The name of a backup may follow --restore.
+    const at = argv.indexOf("--restore");
+    const named = at >= 0 && argv[at + 1] !== undefined && !argv[at + 1]!.startsWith("-");
+    backup = named ? argv[at + 1] : undefined;
     ({ values } = parseArgs({
-      args: [...argv],
+      args: argv.filter((_, i) => !(named && i === at + 1)),
       options: {
         host: { type: "string" },
         port: { type: "string" },
         data: { type: "string" },
         demo: { type: "boolean", default: false },
         "no-standins": { type: "boolean", default: false },
+        restore: { type: "boolean", default: false },
+        "log-level": { type: "string" },
       },
     }));
   } catch (error) {
     return {
       ok: false,
-      sentence: `${(error as Error).message}. Known flags: --host, --port, --data, --demo, --no-standins.`,
+      sentence: `${(error as Error).message}. Known flags: --host, --port, --data, --demo, --no-standins, --restore, --log-level.`,
     };
   }
   const port = Number(values.port ?? env.VELVET_PORT ?? DEFAULT_PORT);
   if (!Number.isInteger(port) || port < 1 || port > 65_535)
     return { ok: false, sentence: `The port “${values.port ?? env.VELVET_PORT}” is not a number from 1 to 65535.` };
+  const level = values["log-level"] ?? env.VELVET_LOG_LEVEL ?? "info";
+  const logLevel = LOG_LEVELS.find((l) => l === level);
+  if (!logLevel)
+    return { ok: false, sentence: `The log level “${level}” is not one of these: ${LOG_LEVELS.join(", ")}.` };
   const standInPorts = {} as StandInPorts;
   for (const [id, { port: usual }] of Object.entries(STAND_INS)) {
     const { port: variable } = portVariables(id);
@@ -60,6 +84,8 @@ export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): Op
       dataFolder: resolve(values.data ?? env.VELVET_DATA ?? "data"),
       demo: values.demo ?? false,
       standIns: (values.demo ?? false) && !values["no-standins"],
+      restore: values.restore ? (backup ?? "") : null,
+      logLevel,
       faults: env.VELVET_FAULTS === "1",
       standInPorts,
     },

@@ -14,6 +14,8 @@ describe("flags and variables", () => {
         dataFolder: resolve("data"),
         demo: false,
         standIns: false,
+        restore: null,
+        logLevel: "info",
         faults: false,
         standInPorts: { lights: 9100, vision: 9110, sound: 9120, bell: 9130 },
       },
@@ -29,6 +31,11 @@ describe("flags and variables", () => {
       options: { port: 5000, host: "localhost", dataFolder: "/tmp/x", demo: true, standIns: true },
     });
   });
+  test("a backup is named, or it is the newest", () => {
+    expect(readOptions(["--restore"], {})).toMatchObject({ options: { restore: "" } });
+    expect(readOptions(["--restore", "--port", "5000"], {})).toMatchObject({ options: { restore: "", port: 5000 } });
+    expect(readOptions(["--restore", "a.sqlite", "--demo"], {})).toMatchObject({ options: { restore: "a.sqlite" } });
+  });
   test("the demo runs without its stand-ins where asked", () => {
     expect(readOptions(["--demo", "--no-standins"], {})).toMatchObject({ options: { demo: true, standIns: false } });
   });
@@ -37,7 +44,8 @@ describe("flags and variables", () => {
     [["--port", "70000"], {}, "The port “70000” is not a number from 1 to 65535."],
     [[], { VELVET_PORT: "http" }, "The port “http” is not a number from 1 to 65535."],
     [[], { VELVET_LIGHTS_PORT: "x" }, "VELVET_LIGHTS_PORT “x” is not a number from 1 to 65534."],
-    [["--colour"], {}, "Known flags: --host, --port, --data, --demo, --no-standins."],
+    [["--log-level", "loud"], {}, "The log level “loud” is not one of these: error, warn, info, debug."],
+    [["--colour"], {}, "Known flags: --host, --port, --data, --demo, --no-standins, --restore, --log-level."],
     [["show.json"], {}, "Known flags"],
   ])("%o with %o is refused with a sentence", (argv, env, sentence) => {
     const read = readOptions(argv, env);

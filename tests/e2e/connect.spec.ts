@@ -344,3 +344,19 @@ test("of two devices with one name the one that is touched is chosen, and keeps 
   await page.evaluate(() => window.fakeMidi.play("another socket", [0x90, 37, 127]));
   await expect(page.getByRole("region", { name: "Heard last" })).toContainText("pad 2");
 });
+
+test("a backup is opened in the place of the show, and undone", async ({ page, velvet }) => {
+  const { name } = await velvet.show();
+  await openPlace(page, velvet, "connect");
+  await velvet.post("/api/edit", { kind: "rename-show", name: "Renamed since" });
+  await expect(page.getByRole("banner")).toContainText("Renamed since");
+  await page.getByRole("button", { name: "Backups" }).click();
+  const dialog = page.getByRole("dialog", { name: "Backups of this show" });
+  await expect(dialog.getByRole("listitem").first()).toContainText("today");
+  await dialog.getByRole("button", { name: "Open this one" }).last().click();
+  await expect(page.getByText(/Restored: open/)).toBeVisible();
+  await expect(dialog).toHaveCount(0);
+  expect((await velvet.show()).name).toBe(name);
+  await page.keyboard.press("Control+z");
+  await expect(page.getByRole("banner")).toContainText("Renamed since");
+});

@@ -107,7 +107,14 @@ export type Problem = At &
     | { code: "nothing-to-undo" }
     | { code: "nothing-to-redo" }
     | { code: "step-does-not-fit"; label: string }
+    /** `reason`: the system's own word for it; `copy`: where the show was written instead, null = nowhere. */
+    | { code: "not-saved"; reason: StorageFault; copy: string | null }
+    | { code: "changed-elsewhere" }
+    | { code: "no-such-backup" }
   );
+
+/** Why the disk did not take something. */
+export type StorageFault = "full" | "gone" | "read-only" | "damaged" | "failed";
 
 export type ProblemCode = Problem["code"];
 

@@ -5,6 +5,7 @@ import { useActions } from "../live/actions.ts";
 import { useDeviceTimes } from "../live/device-activity.ts";
 import { type MidiDevice, useLive, usePage } from "../live/store.ts";
 import { ProfileList } from "../profiles/ProfileList.tsx";
+import { BackupsDialog } from "./BackupsDialog.tsx";
 import { BOX } from "./box.ts";
 import { NetworkMidi } from "./NetworkMidi.tsx";
 
@@ -225,6 +226,7 @@ function Gone({ devices }: { devices: readonly MidiDevice[] }) {
 function ShowDocument() {
   const actions = useActions();
   const input = useRef<HTMLInputElement>(null);
+  const [backups, setBackups] = useState(false);
   return (
     <div className={BOX}>
       <span className="text-ink-500">One document with everything: to keep, to pass on, to open elsewhere.</span>
@@ -239,6 +241,10 @@ function ShowDocument() {
         <Button size="small" onClick={() => input.current?.click()}>
           Open one
         </Button>
+        <Button size="small" onClick={() => setBackups(true)}>
+          Backups
+        </Button>
+        {backups ? <BackupsDialog onClose={() => setBackups(false)} /> : null}
         <input
           ref={input}
           type="file"

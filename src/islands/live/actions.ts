@@ -20,6 +20,8 @@ export interface PageActions {
   undo(): Promise<void>;
   redo(): Promise<void>;
   openShow(file: File): Promise<void>;
+  /** Opens a backup in the place of the show; false if it was refused, which has then been said. */
+  restore(backup: string): Promise<boolean>;
   choose(surface: string, control: string): void;
   askMidi(): Promise<void>;
   /** Calls back with rows of traffic as they come; with `history` also with those before. Answers how to stop. */
@@ -71,6 +73,11 @@ export function createActions(
     openShow: async (file) => {
       const answer = await post("/api/show", await file.text(), "PUT");
       if (say(answer)) toast(`Done: ${answer.label}`, { action: { label: "Undo", onClick: () => void undo() } });
+    },
+    restore: async (backup) => {
+      const answer = await post("/api/backups", { file: backup });
+      if (say(answer)) toast(`Restored: ${answer.label}`, { action: { label: "Undo", onClick: () => void undo() } });
+      return answer.ok;
     },
     choose: (surface, control) => {
       const { learning } = store.getState();

@@ -1,11 +1,16 @@
-/** Opens the SQLite database: write-ahead log, foreign keys, and the migrations it lacks. */
-import { mkdirSync } from "node:fs";
+/**
+ * Opens the SQLite database: write-ahead log, every edit on the disk before it is answered, foreign keys, and the
+ * migrations it lacks. A file that is damaged is kept aside by name, and the newest good backup takes its place.
+ */
+import { copyFileSync, existsSync, mkdirSync, renameSync } from "node:fs";
 import { join } from "node:path";
 import { QueryTypes, Sequelize } from "sequelize";
+import sqlite3 from "sqlite3";
+import { faultOf, listBackups } from "./backups.ts";
 import { MIGRATIONS } from "./migrations.ts";
 
 export async function openDatabase(folder: string, file: string): Promise<Sequelize> {
-  mkdirSync(folder, { recursive: true });
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
   const database = new Sequelize({
     dialect: "sqlite",
     storage: join(folder, file),
@@ -15,13 +20,35 @@ export async function openDatabase(folder: string, file: string): Promise<Sequel
     retry: { max: 0 },
   });
   await database.query("PRAGMA journal_mode = WAL");
-  await database.query("PRAGMA synchronous = NORMAL");
+  await database.query("PRAGMA synchronous = FULL");
   await database.query("PRAGMA foreign_keys = ON");
   await migrate(database);
   return database;
 }
 
 export class NewerDatabase extends Error {}
+
+/** What a damaged file became, in words; null = it is in order, or there is none yet. */
+export async function mendDatabase(folder: string, name: string, now: Date): Promise<string | null> {
+  const path = join(folder, `${name}.sqlite`);
+  if (!existsSync(path)) return null;
+  // Writable, because what a killed program left in the write-ahead log is taken over as it is opened.
+  const fault = await faultOf(path, sqlite3.OPEN_READWRITE);
+  if (fault === null) return null;
+  const aside = `${name}.damaged-${now.toISOString().slice(0, 19).replaceAll(":", "-")}.sqlite`;
+  renameSync(path, join(folder, aside));
+  // Its write-ahead log belongs to it, and would spoil the file that takes its place.
+  for (const ending of ["-wal", "-shm"])
+    if (existsSync(path + ending)) renameSync(path + ending, join(folder, aside + ending));
+  const kept = `The stored shows cannot be read (${fault}). They are kept as ${join(folder, aside)}.`;
+  for (const backup of listBackups(folder, name)) {
+    const from = join(folder, "backups", backup.file);
+    if ((await faultOf(from)) !== null) continue;
+    copyFileSync(from, path);
+    return `${kept} The newest good backup was opened in their place: ${backup.file}.`;
+  }
+  return `${kept} There is no good backup, so a new show was begun.`;
+}
 
 async function migrate(database: Sequelize): Promise<void> {
   await database.query(

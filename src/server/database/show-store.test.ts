@@ -1,25 +1,32 @@
-import { mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { QueryTypes, Sequelize } from "sequelize";
-import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { mapping, profiles, showWith, toggle } from "../../../tests/rig/shows.ts";
 import { emptyShow } from "../../core/format/show.ts";
 import { MIGRATIONS } from "./migrations.ts";
 import { NewerDatabase, openDatabase } from "./open.ts";
 import { ShowStore, type StoreResult, UnreadableShow } from "./show-store.ts";
+import { Storage, storageFault } from "./storage.ts";
 
 let folder: string;
+let storage: Storage;
 let database: Sequelize;
+/** Opens the database of this name in the folder. */
+async function use(name: string): Promise<void> {
+  storage = await Storage.open(folder, name);
+  database = storage.database;
+}
 const first = () => showWith([mapping("pad-1", toggle(1))]);
-const open = () => ShowStore.open(database, profiles, first);
+const open = () => ShowStore.open(storage, profiles, first);
 
 beforeEach(async () => {
   folder = mkdtempSync(join(tmpdir(), "velvet-test-"));
-  database = await openDatabase(folder, "test.sqlite");
+  await use("test");
 });
 afterEach(async () => {
-  await database.close();
+  await storage.close().catch(() => {}); // a test may have closed it
   rmSync(folder, { recursive: true, force: true });
 });
 
@@ -27,8 +34,8 @@ afterEach(async () => {
 const told = (result: StoreResult) => (result.ok ? result.label : result.problems[0]!.code);
 
 async function reopened(): Promise<ShowStore> {
-  await database.close();
-  database = await openDatabase(folder, "test.sqlite");
+  await storage.close();
+  await use("test");
   return open();
 }
 
@@ -39,7 +46,7 @@ describe("the database", () => {
   });
 
   test("that an older version left behind is brought up to date, with its show and history", async () => {
-    await database.close();
+    await storage.close();
     const old = new Sequelize({ dialect: "sqlite", storage: join(folder, "old.sqlite"), logging: false });
     await old.query(
       "CREATE TABLE migrations (number INTEGER PRIMARY KEY, name TEXT NOT NULL, done_at_ms INTEGER NOT NULL)",
@@ -54,7 +61,7 @@ describe("the database", () => {
       { replacements: [JSON.stringify([{ op: "replace", path: ["name"], value: "First name" }])] },
     );
     await old.close();
-    database = await openDatabase(folder, "old.sqlite");
+    await use("old");
     const store = await open();
     expect([store.show.name, store.history.undo]).toEqual(["Second name", "name the show"]);
     expect(told(await store.undo())).toBe("name the show");
@@ -63,7 +70,7 @@ describe("the database", () => {
 
   test("that a newer version has used is refused with a sentence, untouched", async () => {
     await database.query("INSERT INTO migrations VALUES (99, 'from the future', 0)");
-    await database.close();
+    await storage.close();
     await expect(openDatabase(folder, "test.sqlite")).rejects.toThrow(NewerDatabase);
     database = new Sequelize({ dialect: "sqlite", storage: join(folder, "test.sqlite"), logging: false });
     expect(await database.query("SELECT COUNT(*) AS n FROM migrations", { type: QueryTypes.SELECT })).toEqual([
@@ -218,5 +225,68 @@ describe("the stored show", () => {
       expect(store.show).toEqual(before);
       expect((await reopened()).show).toEqual(before);
     });
+  });
+});
+
+describe("a disk that does not take it", () => {
+  test("the folder is gone: the edit is written anew with the show that runs, once it can be made again", async () => {
+    const store = await open();
+    await store.edit({ kind: "rename-show", name: "Before" });
+    rmSync(folder, { recursive: true, force: true });
+    expect((await store.edit({ kind: "rename-show", name: "After" })).ok).toBe(true);
+    expect(store.history.revision).toBe(2);
+    const again = await reopened();
+    expect([again.show.name, again.history.revision]).toEqual(["After", 2]);
+  });
+
+  test("a folder that cannot be made: the edit is refused with why, a copy goes elsewhere, and the show is as it was", async () => {
+    const store = await open();
+    const before = store.show;
+    rmSync(folder, { recursive: true, force: true });
+    writeFileSync(folder, "a file where the folder was");
+    const result = await store.edit({ kind: "rename-show", name: "After" });
+    expect(result).toMatchObject({ ok: false, problems: [{ code: "not-saved", reason: "gone" }] });
+    const { copy } = (result as { problems: { copy: string }[] }).problems[0]!;
+    expect(JSON.parse(readFileSync(copy, "utf8"))).toEqual(before);
+    rmSync(copy);
+    expect(store.show).toEqual(before);
+    // The folder is back: everything goes on.
+    rmSync(folder);
+    expect((await store.edit({ kind: "rename-show", name: "After" })).ok).toBe(true);
+    expect((await reopened()).show.name).toBe("After");
+  });
+
+  test("a disk that is full is told as that, and the next edit is taken when there is room", async () => {
+    const store = await open();
+    const full = Object.assign(new Error("database or disk is full"), { original: { code: "SQLITE_FULL" } });
+    const transaction = vi.spyOn(database, "transaction").mockRejectedValueOnce(full);
+    const refused = await store.edit({ kind: "rename-show", name: "After" });
+    expect(refused).toMatchObject({ problems: [{ code: "not-saved", reason: "full" }] });
+    expect(store.show.name).toBe(first().name);
+    transaction.mockRestore();
+    expect((await store.edit({ kind: "rename-show", name: "After" })).ok).toBe(true);
+    expect((await reopened()).show.name).toBe("After");
+  });
+
+  test("a show that somebody else changed is not written over", async () => {
+    const store = await open();
+    await database.query("UPDATE shows SET revision = 7");
+    expect(await store.edit({ kind: "rename-show", name: "After" })).toMatchObject({
+      ok: false,
+      problems: [{ code: "changed-elsewhere" }],
+    });
+    expect(store.show.name).toBe(first().name);
+  });
+
+  test.each([
+    [{ original: { code: "SQLITE_FULL" } }, "full"],
+    [{ code: "ENOSPC" }, "full"],
+    [{ original: { code: "SQLITE_CANTOPEN" } }, "gone"],
+    [{ code: "EROFS" }, "read-only"],
+    [{ original: { code: "SQLITE_NOTADB" } }, "damaged"],
+    [{ original: { code: "SQLITE_IOERR" } }, "failed"],
+    [new Error("anything"), "failed"],
+  ])("%o is %s", (error, fault) => {
+    expect(storageFault(error)).toBe(fault);
   });
 });

@@ -8,7 +8,7 @@
  * like any other document.
  */
 import type { Patch } from "immer";
-import { Op, type Sequelize, type Transaction } from "sequelize";
+import { Op, type Transaction } from "sequelize";
 import type { Edit } from "../../core/edit/edit-kinds.ts";
 import { applyEdit, applyStoredPatches } from "../../core/edit/edits.ts";
 import { readShow } from "../../core/edit/read.ts";
@@ -18,13 +18,14 @@ import type { Show } from "../../core/format/show.ts";
 import type { History } from "../../core/live/protocol.ts";
 import { editLabel } from "../../words/edits.ts";
 import { defineModels, type Models, type ShowRow } from "./models.ts";
+import { type Storage, storageFault } from "./storage.ts";
 
 /** `document`: what the places of the problems lead into. */
 export type StoreResult = { ok: true; label: string } | { ok: false; problems: Problem[]; document?: unknown };
 
 export class ShowStore {
-  readonly #database: Sequelize;
-  readonly #models: Models;
+  readonly #storage: Storage;
+  #models: Models;
   readonly #profiles: Profiles;
   #row!: ShowRow;
   /** As it is stored: the show itself, or an older version of it. */
@@ -33,15 +34,15 @@ export class ShowStore {
   #history!: History;
   #queue: Promise<unknown> = Promise.resolve();
 
-  private constructor(database: Sequelize, profiles: Profiles) {
-    this.#database = database;
-    this.#models = defineModels(database);
+  private constructor(storage: Storage, profiles: Profiles) {
+    this.#storage = storage;
+    this.#models = defineModels(storage.database);
     this.#profiles = profiles;
   }
 
   /** Opens the stored show, or starts with `first` where there is none. */
-  static async open(database: Sequelize, profiles: Profiles, first: () => Show): Promise<ShowStore> {
-    const store = new ShowStore(database, profiles);
+  static async open(storage: Storage, profiles: Profiles, first: () => Show): Promise<ShowStore> {
+    const store = new ShowStore(storage, profiles);
     const { shows } = store.#models;
     const row =
       (await shows.findOne({ order: [["id", "ASC"]] })) ??
@@ -129,15 +130,37 @@ export class ShowStore {
   async #save(show: Show, stored: object, prepare: (transaction: Transaction) => Promise<number>): Promise<void> {
     const savedAtMs = Date.now();
     const document = JSON.stringify(stored);
+    if (this.#storage.isGone) await this.#writeAnew();
     let revision = this.#row.revision;
-    await this.#database.transaction(async (transaction) => {
+    await this.#storage.database.transaction(async (transaction) => {
       revision = await prepare(transaction);
-      await this.#models.shows.update({ document, revision, savedAtMs }, { where: { id: this.#row.id }, transaction });
+      // It stands on the revision that runs, or it would undo what somebody else has stored.
+      const where = { id: this.#row.id, revision: this.#row.revision };
+      const [changed] = await this.#models.shows.update({ document, revision, savedAtMs }, { where, transaction });
+      if (changed !== 1) throw new ChangedElsewhere();
     });
     this.#row.set({ document, revision, savedAtMs });
     this.#show = show;
     this.#document = stored;
     this.#history = await this.#readHistory();
+  }
+
+  /**
+   * The folder was away and is back, or is another one: the show that runs is written anew, as it is. What led to it was
+   * in the file that is gone.
+   */
+  async #writeAnew(): Promise<void> {
+    await this.#storage.reopen();
+    this.#models = defineModels(this.#storage.database);
+    const document = JSON.stringify(this.#document);
+    const { revision } = this.#row;
+    const stored = await this.#models.shows.findOne({ order: [["id", "ASC"]] });
+    if (stored?.document === document && stored.revision === revision) {
+      this.#row = stored; // the very file is back
+      return;
+    }
+    await this.#models.shows.destroy({ where: {} });
+    this.#row = await this.#models.shows.create({ document, revision, savedAtMs: Date.now() });
   }
 
   async #leaveUndone(transaction: Transaction): Promise<void> {
@@ -178,10 +201,18 @@ export class ShowStore {
   }
 
   /** Edits of several browsers at once are carried out one after the other. */
-  #inTurn<T>(work: () => Promise<T>): Promise<T> {
-    const result = this.#queue.then(work);
-    this.#queue = result.catch(() => undefined);
+  #inTurn(work: () => Promise<StoreResult>): Promise<StoreResult> {
+    const result = this.#queue.then(work).catch((error: unknown) => this.#notStored(error));
+    this.#queue = result;
     return result;
+  }
+
+  /** Nothing was changed, neither here nor in what runs. */
+  #notStored(error: unknown): StoreResult {
+    if (error instanceof ChangedElsewhere) return { ok: false, problems: [{ code: "changed-elsewhere", path: [] }] };
+    const reason = this.#storage.isGone ? "gone" : storageFault(error);
+    const copy = this.#storage.keepCopy(`${JSON.stringify(this.#show, null, 2)}\n`);
+    return { ok: false, problems: [{ code: "not-saved", path: [], reason, copy }] };
   }
 }
 
@@ -193,6 +224,8 @@ function whole(document: object): Patch[] {
 function isOlder(document: unknown, show: Show): boolean {
   return (document as { version?: unknown }).version !== show.version;
 }
+
+class ChangedElsewhere extends Error {}
 
 export class UnreadableShow extends Error {
   readonly problems: readonly Problem[];

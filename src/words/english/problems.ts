@@ -1,4 +1,5 @@
 /** Problems of documents and edits in English: what is so, why, and what to do. */
+import type { StorageFault } from "../../core/format/problem.ts";
 import type { Language } from "../language.ts";
 import { EXPECTED, TEMPLATE_FAULTS } from "./expected.ts";
 import { oneOf } from "./lists.ts";
@@ -143,6 +144,35 @@ export const PROBLEMS: Language["problems"] = {
     remedy: "The show stays as it is. Make the change by hand.",
     example: { code: "step-does-not-fit", path, label: "change the profile Harbour lights" },
   },
+  "not-saved": {
+    says: (p) =>
+      `the change was not made, because it could not be stored: ${STORAGE[p.reason]}; the show that runs is untouched${
+        p.copy === null ? "" : `, and a copy of it is in ${p.copy}`
+      }`,
+    cause: "The disk with the data folder is full, gone, read-only or damaged.",
+    remedy: "Make room or bring the folder back, then make the change again.",
+    example: { code: "not-saved", path, reason: "full", copy: "/home/quay/velvet-hinge-emergency.show.json" },
+  },
+  "changed-elsewhere": {
+    says: () => "the stored show is not the one that runs: another program has changed it",
+    cause: "Two programs work with one data folder, past the lock that should keep the second one out.",
+    remedy: "Stop one of them. Keep a copy of the show first.",
+    example: { code: "changed-elsewhere", path },
+  },
+  "no-such-backup": {
+    says: () => "there is no good backup of that name",
+    cause: "The file was removed since the list was made, or it is damaged.",
+    remedy: "Choose another one.",
+    example: { code: "no-such-backup", path },
+  },
+};
+
+const STORAGE: Record<StorageFault, string> = {
+  full: "the disk is full",
+  gone: "the data folder is gone",
+  "read-only": "the data folder cannot be written to",
+  damaged: "the stored file is damaged",
+  failed: "the disk refused it",
 };
 
 function userOf({ by, control, name }: { by: keyof typeof THINGS; control?: string; name?: string }): string {
