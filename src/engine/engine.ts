@@ -114,7 +114,8 @@ export class Engine {
         this.#batches.free(message.slab);
         return;
       case "rearm":
-        this.#withSurface(message.surface, (t, s) => t.rearm(s));
+        this.#withSurface(message.id, (t, s) => t.rearm("surface", s));
+        this.#withDesk(message.id, (t, d) => t.rearm("desk", d));
         return;
       case "fail":
         fail(message.how);

@@ -57,7 +57,8 @@ export type ToEngine =
   | { kind: "send-once"; to: "desk" | "surface"; id: string; bytes: Uint8Array }
   | { kind: "redraw" }
   | { kind: "release-all" }
-  | { kind: "rearm"; surface: string }
+  /** Closes the way of a surface or a MIDI desk that heard itself. */
+  | { kind: "rearm"; id: string }
   /** Nobody wants the rows of this slab any more; it may be written again. */
   | { kind: "free-slab"; slab: number }
   | { kind: "look-for-midi" }
@@ -84,6 +85,7 @@ export interface DeskReport {
   in: number;
   out: number;
   dropped: number;
+  tripped?: boolean;
 }
 
 export interface SurfaceReport {

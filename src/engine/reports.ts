@@ -51,6 +51,7 @@ export function deskReports(
       in: (open?.in ?? 0) + (input?.in ?? 0),
       out: open?.out ?? 0,
       dropped: droppedBy(open) + droppedBy(input),
+      tripped: desk.loop?.tripped ?? false,
     };
     if (!desk.store.hasChanged) continue;
     changed = true;

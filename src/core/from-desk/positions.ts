@@ -66,7 +66,7 @@ export class Positions {
     const length = this.#motorBytes(motor, step);
     if (!surface.budget.take(atMs, length / BUDGET_BYTES)) return false;
     surface.motorMoved(control, level);
-    this.#send(s, surface, control, m, length, MOTOR, atMs);
+    this.#send(s, control, m, length, MOTOR, atMs);
     return true;
   }
 
@@ -106,7 +106,7 @@ export class Positions {
     this.#message[0] = (ring.kind === "note" ? 0x90 : 0xb0) | (ring.channel - 1);
     this.#message[1] = ring.number;
     this.#message[2] = value;
-    this.#send(s, surface, control, m, 3, RING, atMs);
+    this.#send(s, control, m, 3, RING, atMs);
     return true;
   }
 
@@ -148,19 +148,10 @@ export class Positions {
     return range ? valueWords(value, range) : value > 0 ? "on" : "off";
   }
 
-  #send(
-    s: number,
-    surface: SurfaceState,
-    control: number,
-    m: number,
-    length: number,
-    what: number,
-    atMs: number,
-  ): void {
+  #send(s: number, control: number, m: number, length: number, what: number, atMs: number): void {
     const { ring, outbox } = this.#world;
     const bytes = this.#message;
     for (let at = 0; at < length; at += 3) {
-      surface.loop.sent(bytes[at]!, bytes[at + 1]!, bytes[at + 2]!, atMs);
       const row = ring.short(atMs, DIRECTION_OUT, s, bytes[at]!, bytes[at + 1]!, bytes[at + 2]!, 3);
       ring.outcome(row, OUTCOME.light, m, control, 0, what, 0);
     }

@@ -192,7 +192,6 @@ export class ReportPath {
     this.#light[0] = compiled.lightStatus[control]!;
     this.#light[1] = compiled.lightNumber[control]!;
     this.#light[2] = value;
-    surface.loop.sent(this.#light[0], this.#light[1], value, atMs);
     const row = ring.short(atMs, DIRECTION_OUT, s, this.#light[0], this.#light[1], value, 3);
     ring.outcome(row, OUTCOME.light, m, control, 0, 0, 0);
     outbox.toSurface(s, this.#light, 0, 3);

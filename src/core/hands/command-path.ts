@@ -1,5 +1,6 @@
 /** The way towards the desk: bytes to hands, hands to mappings, mappings to actions. */
 
+import { NOT_CAUSED } from "../guard/loop.ts";
 import { NO_MESSAGE, type World } from "../run-state/world.ts";
 import type { HouseEvents } from "../to-desk/house.ts";
 import { ActionFiring } from "./firing.ts";
@@ -24,6 +25,7 @@ export class CommandPath {
   bytes(surface: number, bytes: Uint8Array, atMs: number): void {
     this.#world.now[0] = atMs;
     this.#input.bytes(surface, bytes);
+    this.#world.generation[0] = NOT_CAUSED; // lights that follow are news of a desk
   }
 
   /** The input was closed: half a message must not meet the next one. */
@@ -35,7 +37,9 @@ export class CommandPath {
 
   /** Bytes from a desk that speaks MIDI, for routes. True where a route passed some of them on. */
   deskMidi(desk: number, bytes: Uint8Array, row: number): boolean {
-    return this.#input.deskMidi(desk, bytes, row);
+    const passed = this.#input.deskMidi(desk, bytes, row);
+    this.#world.generation[0] = NOT_CAUSED;
+    return passed;
   }
 
   /** What time alone decides: holds, taps, halves of values, and everything that waits. */
@@ -52,6 +56,7 @@ export class CommandPath {
   at(atMs: number): this {
     this.#world.now[0] = atMs;
     this.#world.message[0] = NO_MESSAGE;
+    this.#world.generation[0] = NOT_CAUSED;
     return this;
   }
 }

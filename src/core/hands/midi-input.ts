@@ -1,6 +1,7 @@
 /** From a surface's bytes to what its hands did: which control a message belongs to, and what it says of it. */
 
 import { GESTURES } from "../format/gestures.ts";
+import { wordOf, wordOfBytes } from "../guard/loop.ts";
 import { FIRST_CHANNEL_MODE } from "../midi/message.ts";
 import { type MidiDropReason, MidiParser, type MidiSink } from "../midi/parser.ts";
 import type { SurfaceState } from "../run-state/surface-state.ts";
@@ -58,6 +59,10 @@ export class MidiInput {
       short: (status, d1, d2, length) => this.#short(surface, status, d1, d2, length),
       sysex: (bytes) => {
         const row = ring.long(now[0]!, 0, surface.index, bytes, 0, bytes.length);
+        if (this.#isLoop(surface, wordOfBytes(bytes, 0, bytes.length))) {
+          this.#nothing(row, OUTCOME.looped);
+          return;
+        }
         ring.outcome(row, OUTCOME.notAControl, -1, -1, 0, 0, 0);
         this.#readerOf(surface).sysex(bytes, row);
         this.#routing.sysex(surface, bytes, row, isTaken(surface, ring.outcomeOf(row)));
@@ -73,6 +78,10 @@ export class MidiInput {
     const world = this.#world;
     const atMs = world.now[0]!;
     const row = world.ring.short(atMs, 0, surface.index, status, d1, d2, length);
+    if (this.#isLoop(surface, wordOf(status, d1, d2))) {
+      this.#nothing(row, OUTCOME.looped);
+      return;
+    }
     const { compiled } = surface;
     const kind = status & 0xf0;
     const slot = ((status & 15) << 7) | d1;
@@ -100,12 +109,15 @@ export class MidiInput {
     else this.#plain(surface, control, status, d1, d2, row);
   }
 
+  /** True where the surface hears itself: its route is open, and nothing of it does anything. */
+  #isLoop({ loop }: SurfaceState, word: number): boolean {
+    const { generation, now } = this.#world;
+    generation[0] = loop.heard(word, now[0]!);
+    return loop.tripped;
+  }
+
   #plain(surface: SurfaceState, control: number, status: number, d1: number, d2: number, row: number): void {
-    const { message, now, travel } = this.#world;
-    if (surface.loop.heard(status, d1, d2, now[0]!)) {
-      this.#nothing(row, OUTCOME.looped);
-      return;
-    }
+    const { message, travel } = this.#world;
     message[0] = status;
     message[1] = d1;
     message[2] = d2;
@@ -128,7 +140,6 @@ export class MidiInput {
     const range = this.#rangeOf(surface, status, d1);
     if (control >= 0 && (range < 0 || this.#isOwn(surface, control, range, status, d1, d2)))
       this.#plain(surface, control, status, d1, d2, row);
-    else if (surface.loop.heard(status, d1, d2, this.#world.now[0]!)) this.#nothing(row, OUTCOME.looped);
     else if (range >= 0) {
       message[0] = status;
       message[1] = d1;
@@ -148,7 +159,7 @@ export class MidiInput {
     const outcome = ring.outcomeOf(row);
     // One half of a value goes the way of the whole: two halves must not part.
     const whole = outcome === OUTCOME.partOfValue ? this.#partIsMapped(surface, status, d1) : isTaken(surface, outcome);
-    this.#routing.short(surface, status, d1, d2, length, row, outcome === OUTCOME.looped ? null : whole);
+    this.#routing.short(surface, status, d1, d2, length, row, whole);
   }
 
   /**

@@ -1,4 +1,5 @@
 /** Routes while the show runs: MIDI that is passed on from surfaces and MIDI desks to others. */
+import { wordOf, wordOfBytes } from "../guard/loop.ts";
 import { type CompiledRoute, routedStatus } from "../mapping/routes.ts";
 import { MidiParser } from "../midi/parser.ts";
 import type { SurfaceState } from "../run-state/surface-state.ts";
@@ -17,7 +18,7 @@ export class Routing {
     this.#world = world;
   }
 
-  /** A short message from a surface, and whether a mapping took it; null = the guard stopped it. */
+  /** A short message from a surface, and whether a mapping took it. */
   short(
     surface: SurfaceState,
     status: number,
@@ -25,9 +26,8 @@ export class Routing {
     d2: number,
     length: number,
     row: number,
-    mapped: boolean | null,
+    mapped: boolean,
   ): void {
-    if (mapped === null) return;
     for (const route of this.#world.context.compiled.routes)
       if (route.fromSurface === surface.index) this.#pass(route, status, d1, d2, length, row, mapped);
   }
@@ -59,11 +59,22 @@ export class Routing {
       const d = this.#world.desks.findIndex((x) => x.id === id);
       return this.#world.context.compiled.routes.filter((r) => r.fromDesk === d);
     };
+    /** True where the desk's way hears itself: nothing of it is passed on. */
+    const isLoop = (word: number) => {
+      const { desks, generation, now } = this.#world;
+      const loop = desks.find((x) => x.id === id)?.loop;
+      if (!loop) return false;
+      generation[0] = loop.heard(word, now[0]!);
+      if (loop.tripped) this.#world.ring.outcome(this.#row, OUTCOME.looped, -1, -1, 0, 0, 0);
+      return loop.tripped;
+    };
     return new MidiParser({
       short: (status, d1, d2, length) => {
+        if (isLoop(wordOf(status, d1, d2))) return;
         for (const route of routes()) this.#pass(route, status, d1, d2, length, this.#row, false);
       },
       sysex: (bytes) => {
+        if (isLoop(wordOfBytes(bytes, 0, bytes.length))) return;
         for (const route of routes())
           if (routedStatus(route, SYSEX, false) !== 0) this.#send(route, bytes, bytes.length, this.#row, false);
       },
@@ -89,7 +100,7 @@ export class Routing {
   }
 
   #send(route: CompiledRoute, bytes: Uint8Array, length: number, cause: number, mapped: boolean): void {
-    const { ring, outbox, now, desks, surfaces } = this.#world;
+    const { ring, outbox, now, desks } = this.#world;
     const toDesk = route.toDesk >= 0;
     const device = toDesk ? route.toDesk : route.toSurface;
     if (device < 0) return;
@@ -99,9 +110,6 @@ export class Routing {
     if (toDesk) {
       desks[device]!.budget.force(now[0]!);
       outbox.toDesk(device, bytes, 0, length);
-    } else {
-      if (length === 3) surfaces[device]!.loop.sent(bytes[0]!, bytes[1]!, bytes[2]!, now[0]!);
-      outbox.toSurface(device, bytes, 0, length);
-    }
+    } else outbox.toSurface(device, bytes, 0, length);
   }
 }

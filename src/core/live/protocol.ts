@@ -46,7 +46,7 @@ export const ClientMessage = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("send-once"), to: z.enum(["desk", "surface"]), id: Id, bytes: Bytes.max(4096) }),
   z.strictObject({ kind: z.literal("redraw") }),
   z.strictObject({ kind: z.literal("release-all") }),
-  z.strictObject({ kind: z.literal("rearm"), surface: Id }),
+  z.strictObject({ kind: z.literal("rearm"), id: Id }),
   /** Somebody wants to know which MIDI devices the computer has that the program runs on. */
   z.strictObject({ kind: z.literal("look-for-midi") }),
   /** A peer that asks to join a session is not let in. */
@@ -71,6 +71,8 @@ export const DeskLive = z.strictObject({
   out: z.number(),
   /** Messages that its ports could not send, or that came in and were not valid. */
   dropped: z.number(),
+  /** True where a MIDI desk heard itself, and its way is open. */
+  tripped: z.boolean().optional(),
 });
 export type DeskLive = z.infer<typeof DeskLive>;
 

@@ -5,6 +5,7 @@ import { DeskStateStore, UNKNOWN } from "../desk/state-store.ts";
 import type { DeskProfile } from "../format/desk-profile.ts";
 import { DEFAULT_WHEN_SILENT, type WhenSilent } from "../format/show.ts";
 import { Budget } from "../guard/budget.ts";
+import { LoopDetector } from "../guard/loop.ts";
 import { type DeskCommand, KeptCommands } from "../held/kept-commands.ts";
 import type { MidiParser } from "../midi/parser.ts";
 
@@ -56,12 +57,15 @@ export class DeskRuntime {
   isPlain = true;
   /** Newest command for each value, to be sent when it answers again. */
   readonly kept = new KeptCommands();
+  /** Of a MIDI desk: whether its way hears itself. */
+  readonly loop: LoopDetector | null;
   readonly #answers: boolean;
   #asked: Asked[] = [];
 
   constructor(compiled: CompiledDesk) {
     this.#answers = compiled.replies !== null;
     this.id = compiled.id;
+    this.loop = compiled.profile.wire.kind === "midi" ? new LoopDetector() : null;
     this.profile = compiled.profile;
     this.store = new DeskStateStore(compiled);
     this.link = new DeskLink(compiled.profile);

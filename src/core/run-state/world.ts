@@ -3,6 +3,7 @@
 import { UNKNOWN } from "../desk/state-store.ts";
 import type { Mapping } from "../format/show.ts";
 import { keepLayers, type LayersUp, layerStack, NO_LAYERS } from "../gesture/layers.ts";
+import { NOT_CAUSED } from "../guard/loop.ts";
 import { Delays } from "../held/delays.ts";
 import { HeldPresses } from "../held/held-presses.ts";
 import { type HouseValues, houseIndex, keptValue, startValues, valuesThatStay } from "../house/house-values.ts";
@@ -14,6 +15,7 @@ import { Context, type Facts } from "./context.ts";
 import { addressOf, DeskRuntime } from "./desk-runtime.ts";
 import type { Outbox } from "./outbox.ts";
 import { SurfaceState } from "./surface-state.ts";
+import { watchedOutbox } from "./watched-outbox.ts";
 
 export interface World {
   context: Context;
@@ -38,6 +40,11 @@ export interface World {
   taps: number[];
   /** State of the random numbers; the same seed gives the same run. */
   random: number;
+  /**
+   * Generation of the message in hand (guard/loop.ts): how often it came back already. In a typed array for the same
+   * reason as `now`.
+   */
+  readonly generation: Int32Array;
   /** The present time in ms. In a typed array, because a number in a field is boxed anew each time it is passed on. */
   readonly now: Float64Array;
 }
@@ -65,7 +72,7 @@ export function newWorld(compiled: CompiledShow, outbox: Outbox, options: WorldO
     layers: NO_LAYERS,
     held: new HeldPresses(),
     ring: options.ring ?? new TrafficRing(),
-    outbox,
+    outbox: watchedOutbox(outbox, () => whole),
     delays: new Delays(),
     message: new Int32Array(3).fill(NO_MESSAGE),
     bypassed: new Uint8Array(compiled.controlCount),
@@ -73,6 +80,7 @@ export function newWorld(compiled: CompiledShow, outbox: Outbox, options: WorldO
     shapes: new Map(),
     taps: [],
     random: options.seed ?? DEFAULT_SEED,
+    generation: new Int32Array(1).fill(NOT_CAUSED),
     now: new Float64Array(1),
     travel: new Float64Array(1),
   };
@@ -90,7 +98,8 @@ export function newWorld(compiled: CompiledShow, outbox: Outbox, options: WorldO
 function goingOn(compiled: CompiledShow, outbox: Outbox, from: World): World {
   const world: World = {
     ...from,
-    outbox,
+    outbox: watchedOutbox(outbox, () => world),
+    generation: new Int32Array(1).fill(NOT_CAUSED),
     message: new Int32Array(3).fill(NO_MESSAGE),
     travel: new Float64Array(1),
   };

@@ -178,7 +178,7 @@ export class House {
   }
 
   #out(d: number, s: number, bytes: Uint8Array, code: OutcomeCode, call: HouseCall, cause: number): void {
-    const { ring, outbox, now, context, desks, surfaces } = this.#world;
+    const { ring, outbox, now, context, desks } = this.#world;
     const flags = DIRECTION_OUT | (d >= 0 ? SIDE_DESK : 0);
     const row = ring.long(now[0]!, flags, d >= 0 ? d : s, bytes, 0, bytes.length);
     const m = context.compiled.mappingOf.get(call.mapping) ?? -1;
@@ -188,8 +188,6 @@ export class House {
       outbox.toDesk(d, bytes, 0, bytes.length);
       return;
     }
-    // The guard knows it when it comes back.
-    if (bytes.length === 3) surfaces[s]!.loop.sent(bytes[0]!, bytes[1]!, bytes[2]!, now[0]!);
     outbox.toSurface(s, bytes, 0, bytes.length);
   }
 }

@@ -351,7 +351,7 @@ describe("rule 19: the guard", () => {
     rig.release("pad-1").press("pad-1");
     expect(rig.sent()).toEqual([]);
     expect(rig.became()).toContain("looped");
-    rig.translator.rearm(0);
+    rig.translator.rearm("surface", 0);
     rig.wait(1000).release("pad-1").press("pad-1");
     expect(rig.sent()).toHaveLength(1);
   });

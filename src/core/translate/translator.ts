@@ -155,9 +155,9 @@ export class Translator {
     this.#reports.draw(atMs);
   }
 
-  /** Closes the route of a surface that heard itself. */
-  rearm(s: number): void {
-    this.world.surfaces[s]!.loop.rearm();
+  /** Closes the way of a surface, or of a MIDI desk, that heard itself. */
+  rearm(of: "surface" | "desk", index: number): void {
+    (of === "surface" ? this.world.surfaces[index]! : this.world.desks[index]!).loop?.rearm();
   }
 
   /** Replaces the show between two messages. What a removed or changed mapping holds is let go first (rule 6). */

@@ -230,11 +230,11 @@ function ShowDocument() {
   return (
     <div className={BOX}>
       <span className="text-ink-500">One document with everything: to keep, to pass on, to open elsewhere.</span>
-      <div className="flex gap-2">
+      <div className="flex flex-wrap gap-2">
         <a
           href="/api/show"
           download
-          className="inline-flex h-[26px] items-center rounded-lg border border-velvet-700 bg-velvet-800 px-2.5 text-small font-medium hover:bg-velvet-700"
+          className="inline-flex whitespace-nowrap h-[26px] items-center rounded-lg border border-velvet-700 bg-velvet-800 px-2.5 text-small font-medium hover:bg-velvet-700"
         >
           Keep a copy
         </a>

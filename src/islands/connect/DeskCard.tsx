@@ -14,6 +14,7 @@ import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { AddressFields, addressOf, typedAddress } from "./AddressFields.tsx";
 import { DeskTrouble } from "./DeskTrouble.tsx";
+import { HearsItself } from "./HearsItself.tsx";
 import { MidiPortFields } from "./MidiPortFields.tsx";
 import { PortAdvice } from "./PortAdvice.tsx";
 import { portWords } from "./ports.ts";
@@ -59,6 +60,7 @@ export function DeskCard({ desk }: { desk: Desk }) {
       />
       <CardWays of="desks" id={desk.id} input={<Way>{ways.input}</Way>} output={<Way>{ways.output}</Way>} />
       <PortAdvice id={desk.id} />
+      <HearsItself id={desk.id} />
       {profile ? <DeskTrouble desk={desk} profile={profile} /> : null}
       <div className="flex items-center gap-2">
         {!asked ? null : (

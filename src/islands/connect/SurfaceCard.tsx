@@ -2,10 +2,10 @@ import { useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import type { Surface } from "../../core/format/show.ts";
 import { troubleHint, troubleWords } from "../../words/troubles.ts";
-import { Button } from "../components/controls.tsx";
 import { StateMark, seconds } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
+import { HearsItself } from "./HearsItself.tsx";
 import { PortAdvice } from "./PortAdvice.tsx";
 import { PortField } from "./PortField.tsx";
 import { ReplaceSurface } from "./ReplaceDialog.tsx";
@@ -18,7 +18,6 @@ const PORT = "h-[26px] w-full rounded-md !bg-velvet-950 px-2 text-small";
 export function SurfaceCard({ surface }: { surface: Surface }) {
   const actions = useActions();
   const profile = useLive((l) => l.surfaceProfiles.get(surface.profile));
-  const tripped = useLive((l) => l.surfaces[surface.id]?.tripped);
   const [replacing, setReplacing] = useState(false);
   const ports = (set: Partial<Pick<Surface, "in" | "out">>) =>
     void actions.edit({ kind: "set-surface-ports", id: surface.id, in: surface.in, out: surface.out, ...set });
@@ -62,21 +61,7 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
       {replacing ? <ReplaceSurface surface={surface} onOpenChange={setReplacing} /> : null}
       <PortAdvice id={surface.id} />
       <PortTrouble id={surface.id} />
-      {tripped ? (
-        <div role="alert" className="grid gap-2 rounded-lg bg-alert-ground px-3 py-2.5 text-[12.5px] text-alert-ink">
-          <span>
-            <b className="text-white">Stopped: it was hearing its own lights.</b> Its output also reaches its input.
-            Take one of the two away, then close the route again.
-          </span>
-          <Button
-            size="small"
-            className="justify-self-start"
-            onClick={() => actions.send({ kind: "rearm", surface: surface.id })}
-          >
-            Close it again
-          </Button>
-        </div>
-      ) : null}
+      <HearsItself id={surface.id} />
     </article>
   );
 }

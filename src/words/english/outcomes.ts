@@ -28,7 +28,7 @@ export const OUTCOMES: Language["outcomes"] = {
   outOfRange: (f) => `nothing sent: the desk has no ${f.parameter(f.b)} ${f.a}`,
   pageUnknown: () => "nothing sent: the desk has not said which page is up",
   noActions: (f) => `nothing sent: ${f.mapping} has no action that is on`,
-  looped: () => "stopped: the surface was hearing its own lights",
+  looped: () => "stopped: it was hearing itself",
   malformed: (f) => `ignored: ${notValid(f.length === 0 ? f.a : f.length)}`,
   noCrossing: () => "nothing sent: a switch acts where the fader crosses its middle",
   notAControl: () => "not from a control",
