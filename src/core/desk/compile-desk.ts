@@ -4,6 +4,7 @@
  */
 import type { DeskFunction, DeskProfile, DeskState, Parameter } from "../format/desk-profile.ts";
 import type { Desk } from "../format/show.ts";
+import { AddressTree } from "../osc/address-tree.ts";
 import { type LineHearing, lineHearings, type MidiHearing, midiHearings } from "./hearing.ts";
 import { linePattern } from "./line-pattern.ts";
 import { compileMidiPattern, type MidiPattern } from "./midi-pattern.ts";
@@ -46,6 +47,8 @@ export interface CompiledDesk {
   readonly valueCount: number;
   /** What it says by OSC address, by line and by MIDI message. */
   readonly hears: ReadonlyMap<string, readonly HeardAt[]>;
+  /** The same by the parts of their addresses, for patterns. */
+  readonly hearsTree: AddressTree<readonly HeardAt[]>;
   readonly hearsLines: readonly LineHearing<CompiledState>[];
   readonly hearsMidi: readonly MidiHearing<CompiledState>[];
   /** Its answer to the heartbeat, where that is a line or a MIDI message; null where there is none. */
@@ -135,6 +138,7 @@ function compileProfile(profile: DeskProfile): CompiledProfile {
     functions,
     valueCount: base,
     hears,
+    hearsTree: new AddressTree(hears),
     hearsLines: lineHearings(states.values(), isBytes),
     hearsMidi: midiHearings(states.values()),
     heartLine: heart && "line" in heart ? linePattern(heart.line, isBytes) : null,

@@ -6,7 +6,8 @@ import { matchLine } from "../desk/line-pattern.ts";
 import { matchMidi } from "../desk/midi-pattern.ts";
 import type { CommandPath } from "../hands/command-path.ts";
 import { MidiParser } from "../midi/parser.ts";
-import { isAddressPattern, matchesAddress, readAddressPattern } from "../osc/address-pattern.ts";
+import { isAddressPattern } from "../osc/address-pattern.ts";
+import { PatternBudget } from "../osc/address-tree.ts";
 import { decodeOsc } from "../osc/decode.ts";
 import { bundleDueMs } from "../osc/time-tags.ts";
 import type { OscArgument, OscMessage, OscPacket } from "../osc/types.ts";
@@ -26,6 +27,8 @@ export class DeskInput {
   readonly #reports: ReportPath;
   readonly #text = new TextDecoder();
   // What one message brought.
+  /** What the patterns of the datagram in hand may still cost. */
+  readonly #patterns = new PatternBudget();
   #changedValues = 0;
   #heardKnown = false;
   #confirmedMs = -1;
@@ -95,6 +98,7 @@ export class DeskInput {
   }
 
   #begin(): void {
+    this.#patterns.begin();
     this.#changedValues = 0;
     this.#heardKnown = false;
     this.#confirmedMs = -1;
@@ -108,7 +112,8 @@ export class DeskInput {
 
   #tell(row: number, atMs: number): void {
     const { ring } = this.#world;
-    if (this.#pulseMs >= 0) ring.outcome(row, OUTCOME.pulse, -1, -1, this.#pulseMs, 0, 0);
+    if (this.#patterns.isSpent) ring.outcome(row, OUTCOME.patternsTooWide, -1, -1, 0, 0, 0);
+    else if (this.#pulseMs >= 0) ring.outcome(row, OUTCOME.pulse, -1, -1, this.#pulseMs, 0, 0);
     else if (this.#refused) ring.outcome(row, OUTCOME.deskRefused, -1, -1, 0, 0, this.#confirmedRow);
     else if (this.#confirmedMs >= 0)
       ring.outcome(row, OUTCOME.confirmed, -1, -1, this.#confirmedMs, this.#changedValues, this.#confirmedRow);
@@ -154,10 +159,8 @@ export class DeskInput {
     if (heard) this.#heardAt(d, compiled, heard, message, atMs);
     else if (isAddressPattern(message.address)) {
       // A pattern speaks of every address it fits.
-      const pattern = readAddressPattern(message.address);
-      if (!pattern) return;
-      for (const [address, all] of compiled.hears)
-        if (matchesAddress(pattern, address)) this.#heardAt(d, compiled, all, message, atMs);
+      for (const all of compiled.hearsTree.find(message.address, this.#patterns) ?? [])
+        this.#heardAt(d, compiled, all, message, atMs);
     }
   }
 

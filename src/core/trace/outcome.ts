@@ -106,6 +106,8 @@ export const OUTCOMES = {
   stream: { code: 38, tone: "quiet", upkeep: true },
   /** A bundle that is carried out at its own time. a = in how many ms. */
   dueLater: { code: 39, tone: "good" },
+  /** Its address patterns fit more than one datagram may change; the rest of it was left out. */
+  patternsTooWide: { code: 41, tone: "alert" },
   // Out.
   /** To a desk: an action. a = value, b = index of the state it changes, or -1. */
   action: { code: 30, tone: "good" },

@@ -53,6 +53,7 @@ export const OUTCOMES: Language["outcomes"] = {
   unchanged: () => "nothing new",
   deskRefused: () => "refused by the desk",
   stream: () => "meters",
+  patternsTooWide: () => "partly ignored: its address patterns fit more than one datagram may change",
   dueLater: (f) => `carried out in ${Math.round(f.a)} ms, as its time tag says`,
   action: (f) => f.mapping || "action",
   letGo: (f) => (f.mapping ? `${f.mapping} let go` : "let go"),
