@@ -63,6 +63,12 @@ export interface CompiledDesk {
   readonly pageParameter: Parameter | null;
 }
 
+/** The state that the value at `index` belongs to. */
+export function stateOfIndex({ states }: CompiledDesk, index: number): CompiledState | null {
+  for (const state of states.values()) if (index >= state.base && index < state.base + state.count) return state;
+  return null;
+}
+
 /** Index of a state's value for these parameter numbers, which the caller has checked against their ranges. */
 export function stateIndex(state: CompiledState, values: readonly number[]): number {
   let index = 0;

@@ -2,9 +2,10 @@ import fc from "fast-check";
 import { beforeEach, describe, expect, test } from "vitest";
 import { library, showWith } from "../../../tests/rig/shows.ts";
 import { compileDesk, stateIndex, stateParameters } from "./compile-desk.ts";
-import { DeskLink } from "./link.ts";
+import { DEFAULT_TIMING, DeskLink } from "./link.ts";
 import { ASSUMED, CONFIRM_WITHIN_MS, DeskStateStore, REPORTED } from "./state-store.ts";
 import { escapeBraces, fillTemplate, parseTemplate, wholeName } from "./template.ts";
+import { CONFIRMED, LEVEL_COMMAND, ON_COMMAND, RELEASE_COMMAND } from "./truth.ts";
 
 const profile = library.desks.find((d) => d.id === "quay-lights")!;
 const desk = compileDesk(showWith([]).desks[0]!, profile);
@@ -69,6 +70,7 @@ describe("what is known of a desk", () => {
   let store: DeskStateStore;
   beforeEach(() => {
     store = new DeskStateStore(desk);
+    store.setTiming({ ...DEFAULT_TIMING, rtoMs: 120 });
   });
   test("a report is known as reported, and told once", () => {
     store.report(3, 0.5, 0);
@@ -94,13 +96,12 @@ describe("what is known of a desk", () => {
   test("what was sent counts until the desk answers, and is unconfirmed when it takes too long", () => {
     store.report(3, 0, 0);
     store.sent(3, 1, true, 1, 100);
-    expect(store.effective(3, 100 + CONFIRM_WITHIN_MS)).toBe(1);
-    expect(store.effective(3, 101 + CONFIRM_WITHIN_MS)).toBe(0);
+    expect(store.effective(3)).toBe(1);
     expect([store.isUnconfirmed(3, 100 + CONFIRM_WITHIN_MS), store.isUnconfirmed(3, 101 + CONFIRM_WITHIN_MS)]).toEqual([
       false,
       true,
     ]);
-    expect(store.report(3, 1, 400)).toBe(300);
+    expect([store.report(3, 1, 400) & CONFIRMED, store.confirmedMs]).toEqual([CONFIRMED, 300]);
     expect([store.isUnconfirmed(3, 1000), store.isWaiting(3)]).toEqual([false, false]);
   });
   test("that a value is unconfirmed is told once, and so is that it was sent again", () => {
@@ -117,18 +118,22 @@ describe("what is known of a desk", () => {
   test("a late echo of an earlier value does not settle a later one", () => {
     store.sent(3, 0.25, true, 1, 0);
     store.sent(3, 0.75, true, 2, 10);
-    expect(store.report(3, 0.25, 20)).toBe(-1);
-    expect(store.isWaiting(3)).toBe(true);
-    expect(store.report(3, 0.75, 30)).toBe(20);
+    expect([store.report(3, 0.25, 20), store.confirmedMs, store.isWaiting(3)]).toEqual([0, -1, true]);
+    store.report(3, 0.75, 30);
+    expect([store.confirmedMs, store.isWaiting(3)]).toEqual([20, false]);
   });
   test("values are compared as the wire carries them, in 32 bits", () => {
     store.sent(3, 0.1, true, 1, 0);
-    expect(store.report(3, Math.fround(0.1), 5)).toBe(5);
+    store.report(3, Math.fround(0.1), 5);
+    expect(store.confirmedMs).toBe(5);
   });
-  test("a desk that was restarted owes no confirmations", () => {
-    store.sent(3, 1, true, 1, 0);
-    store.forgetWaiting();
-    expect([store.isWaiting(3), store.isUnconfirmed(3, 1e6), store.takeLate(1e6)]).toEqual([false, false, []]);
+  test("a desk that was away is asked anew: a level is sent again, a press of then is not", () => {
+    store.sent(3, 1, true, 1, 0, LEVEL_COMMAND);
+    store.sent(4, 1, true, 1, 0, ON_COMMAND);
+    store.sent(5, 0, true, 1, 0, RELEASE_COMMAND);
+    expect(store.back(5000)).toEqual([3, 5]);
+    store.report(4, 0, 5010);
+    expect([store.isWaiting(4), store.number(4)]).toEqual([false, 0]);
   });
   test("texts are told when they change", () => {
     store.reportText(8, "Spray");

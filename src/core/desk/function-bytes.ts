@@ -6,5 +6,7 @@ import { saysFor } from "./wire-numbers.ts";
 /** `numbers` in the order of the function's parameters. */
 export function functionBytes(fn: CompiledFunction, numbers: readonly number[], value: number): Uint8Array[] {
   const says = saysFor(fn.parameters, numbers, value);
-  return fn.fn.send.map((message) => encodeMessage(message, says));
+  const { send, off, acts } = fn.fn;
+  const messages = value <= 0 && off && off.length > 0 && acts !== "level" ? off : send;
+  return messages.map((message) => encodeMessage(message, says));
 }

@@ -4,6 +4,7 @@
  */
 import type { DeskProfile } from "../format/desk-profile.ts";
 import { encodeMessage } from "./message-template.ts";
+import type { Timing } from "./truth.ts";
 import { saysPulse } from "./wire-numbers.ts";
 
 /** `waiting` = it was just asked for the first time; `inside` = it needs no link. */
@@ -25,6 +26,29 @@ export interface LinkStep {
   returned: boolean;
 }
 
+/** RFC 6298, section 2, with bounds for a network of a show: overdue times in ms before the first round trip, and limits. */
+const RTO_FIRST_MS = 500;
+const RTO_LEAST_MS = 120;
+const RTO_MOST_MS = 3000;
+const RTO_MARGIN_MS = 30;
+const SRTT_PART = 1 / 8;
+const RTTVAR_PART = 1 / 4;
+/** Heartbeats whose answers may still come. */
+const MOST_PULSES = 8;
+
+/** Of a desk of which nothing has been heard. */
+export const DEFAULT_TIMING: Timing = {
+  rtoMs: RTO_FIRST_MS,
+  minRttMs: 0,
+  spreadMs: 0,
+  tells: true,
+  isSilent: false,
+  backAtMs: Number.NEGATIVE_INFINITY,
+};
+
+/** Without links, as in a dry run, nothing is under way for long. */
+export const NO_NETWORK: Timing = { ...DEFAULT_TIMING, rtoMs: RTO_LEAST_MS };
+
 const NO_PULSE = saysPulse(0);
 const NOTHING: LinkStep = { send: [], returned: false };
 /** A refusal older than this, without another one, is no longer the network's last word, in ms. */
@@ -34,7 +58,12 @@ export class DeskLink {
   readonly #profile: DeskProfile;
   readonly #state: LinkState;
   #pulse = 0;
-  #pulseAtMs = -1;
+  /** Heartbeats without an answer yet, by their number; the oldest first. */
+  readonly #pulses = new Map<number, number>();
+  #srttMs = -1;
+  #rttvarMs = 0;
+  #minRttMs = Number.POSITIVE_INFINITY;
+  #backAtMs = Number.NEGATIVE_INFINITY;
   #nextPulseMs = Number.NEGATIVE_INFINITY;
   #nextSubscribeMs = Number.NEGATIVE_INFINITY;
   #askedAtMs = -1;
@@ -67,11 +96,17 @@ export class DeskLink {
     if (heartbeat && atMs >= this.#nextPulseMs) {
       this.#nextPulseMs = atMs + heartbeat.everyMs;
       this.#pulse = (this.#pulse + 1) & 0x7fff;
-      this.#pulseAtMs = atMs;
+      this.#pulses.set(this.#pulse, atMs);
+      if (this.#pulses.size > MOST_PULSES) this.#pulses.delete(this.#pulses.keys().next().value!);
       send.push(...heartbeat.send.map((m) => encodeMessage(m, saysPulse(this.#pulse))));
     }
     this.#judge(atMs);
     return send.length > 0 ? { send, returned: false } : NOTHING;
+  }
+
+  /** The question for everything. */
+  query(): Uint8Array[] {
+    return this.#profile.query.map((m) => encodeMessage(m, NO_PULSE));
   }
 
   /** Something arrived from the desk. */
@@ -81,6 +116,7 @@ export class DeskLink {
     const before = this.#state.health;
     if (before === "answering" || before === "inside") return NOTHING;
     this.#become("answering", atMs);
+    this.#backAtMs = atMs;
     // It may have been restarted and know neither us nor what we were told of it.
     const { subscribe, query } = this.#profile;
     this.#askedAtMs = atMs;
@@ -91,10 +127,39 @@ export class DeskLink {
 
   /** The answer to a heartbeat, with its number where it carries one; the round trip in ms, or -1 for an old one. */
   pulseHeard(pulse: number | null, atMs: number): number {
-    if ((pulse !== null && pulse !== this.#pulse) || this.#pulseAtMs < 0) return -1;
-    this.#state.roundTripMs = atMs - this.#pulseAtMs;
-    this.#pulseAtMs = -1;
-    return this.#state.roundTripMs;
+    const number = pulse ?? this.#pulses.keys().next().value;
+    const sentAtMs = number === undefined ? undefined : this.#pulses.get(number);
+    if (number === undefined || sentAtMs === undefined) return -1;
+    // What was asked before it is not answered any more, or its answer comes late and is none.
+    for (const old of this.#pulses.keys()) {
+      this.#pulses.delete(old);
+      if (old === number) break;
+    }
+    const tookMs = atMs - sentAtMs;
+    this.#state.roundTripMs = tookMs;
+    this.#measured(tookMs);
+    return tookMs;
+  }
+
+  #measured(tookMs: number): void {
+    if (this.#srttMs < 0) {
+      this.#srttMs = tookMs;
+      this.#rttvarMs = tookMs / 2;
+    } else {
+      this.#rttvarMs += RTTVAR_PART * (Math.abs(this.#srttMs - tookMs) - this.#rttvarMs);
+      this.#srttMs += SRTT_PART * (tookMs - this.#srttMs);
+    }
+    this.#minRttMs = Math.min(this.#minRttMs, tookMs);
+  }
+
+  /** What the line is like, for who waits for answers. */
+  get timing(): Timing {
+    const { health } = this.#state;
+    const isSilent = health === "silent" || health === "refusing";
+    if (this.#srttMs < 0) return { ...DEFAULT_TIMING, isSilent, backAtMs: this.#backAtMs };
+    const spreadMs = 4 * this.#rttvarMs;
+    const rtoMs = Math.min(RTO_MOST_MS, Math.max(RTO_LEAST_MS, this.#srttMs + Math.max(RTO_MARGIN_MS, spreadMs)));
+    return { rtoMs, minRttMs: this.#minRttMs, spreadMs, tells: true, isSilent, backAtMs: this.#backAtMs };
   }
 
   /** The network said that nobody listens there. */

@@ -1,56 +1,77 @@
 /**
  * What is known of one desk: a value for every state and parameter, and how we know it.
  *
- * Reported: the desk said so. Assumed: we sent it, and the desk does not report this state. Sent: we sent it
- * and wait for the desk to confirm.
+ * Reported: the desk said so. Assumed: we sent it, and the desk does not report this state. What we drive ourselves and
+ * the desk reports is kept true by a `ValueTruth` of its own.
  */
 import { IndexSet } from "../sets/index-set.ts";
-import type { CompiledDesk } from "./compile-desk.ts";
+import { type CompiledDesk, type CompiledState, stateOfIndex } from "./compile-desk.ts";
+import { DEFAULT_TIMING } from "./link.ts";
+import {
+  CONFIRMED,
+  type CommandKind,
+  LEVEL_COMMAND,
+  REST,
+  SHOWN,
+  shownLateMs,
+  THEIRS,
+  type Timing,
+  type ValueKind,
+  ValueTruth,
+} from "./truth.ts";
 
 export const UNKNOWN = 0;
 export const ASSUMED = 1;
 export const REPORTED = 2;
 
-/** How long a sent value may stay unconfirmed before the screen and the lights say so, in ms. */
+/** How long a surface that lights itself is given before it is told otherwise, in ms. */
 export const CONFIRM_WITHIN_MS = 250;
-/** How many of our own last values are remembered, to tell an echo from a change at the desk. */
-const ECHO_MEMORY = 32;
-/** How long an answer may take and still count as the echo of what we sent, in ms. */
-export const ECHO_WITHIN_MS = 1000;
 
-const VALUE_DOUBLES = 4;
-const SENT_AT_MS = 1;
-const SENT_VALUE = 2;
-const SENT_ROW = 3;
-const ECHO_DOUBLES = 3;
+const VALUE_DOUBLES = 2;
+const SENT_ROW = 1;
+/** Commands without a report that nobody asked for, after which a desk counts as one that only answers. */
+const SILENT_COMMANDS = 8;
 
 const NONE: readonly number[] = [];
 
 export class DeskStateStore {
   readonly texts: (string | undefined)[];
   readonly source: Uint8Array;
-  /**
-   * Four numbers for each value, side by side because sending touches all of them: the value as it is known; when a
-   * still unconfirmed one was sent, in ms (-1 = nothing is waiting); that one; and the row of traffic that sent it.
-   */
+  readonly #desk: CompiledDesk;
+  /** Two numbers for each value: the value as it is known, and the row of traffic that sent it last. */
   readonly #numbers: Float64Array;
+  /** Of each value that we ever sent and the desk reports. */
+  readonly #truths: (ValueTruth | undefined)[];
   /** Indices that changed since the last `takeChanged`. */
   readonly #changed: IndexSet;
-  readonly #waiting: IndexSet;
+  /** Values that are not at rest. */
+  readonly #moving: IndexSet;
   /** For which sending (its time in ms) a value was told to be late; -1 = it is not. */
   readonly #toldLate: Float64Array;
-  /** Index, value and time of our own last values. */
-  readonly #echoes = new Float64Array(ECHO_MEMORY * ECHO_DOUBLES).fill(-1);
-  #echoAt = 0;
+  /** The action that sent each value last, by its index in the show as it was then; -1 = none. */
+  readonly #sentBy: Int32Array;
+  #commandsSinceTold = 0;
+  #timing: Timing = DEFAULT_TIMING;
+  /** How often something was sent again. */
+  sentAgain = 0;
+  /** After a `report` that confirmed: how long ago the value was sent, in ms. */
+  confirmedMs = -1;
 
   constructor(desk: CompiledDesk) {
+    this.#desk = desk;
     this.texts = new Array<string | undefined>(desk.valueCount);
     this.source = new Uint8Array(desk.valueCount);
     this.#numbers = new Float64Array(desk.valueCount * VALUE_DOUBLES);
-    for (let i = 0; i < desk.valueCount; i++) this.#numbers[i * VALUE_DOUBLES + SENT_AT_MS] = -1;
+    this.#truths = new Array<ValueTruth | undefined>(desk.valueCount);
     this.#changed = new IndexSet(desk.valueCount);
-    this.#waiting = new IndexSet(desk.valueCount);
+    this.#moving = new IndexSet(desk.valueCount);
     this.#toldLate = new Float64Array(desk.valueCount).fill(-1);
+    this.#sentBy = new Int32Array(desk.valueCount).fill(-1);
+  }
+
+  /** What the line is like now. Whether the desk tells changes by itself is found out here. */
+  setTiming(timing: Timing): void {
+    this.#timing = this.#commandsSinceTold < SILENT_COMMANDS ? timing : { ...timing, tells: false };
   }
 
   /** The number as it is known, reported or assumed. */
@@ -63,6 +84,16 @@ export class DeskStateStore {
     return this.#numbers[index * VALUE_DOUBLES + SENT_ROW]!;
   }
 
+  /** The action that sent this value last; -1 = none, or its show is no longer there. */
+  sentBy(index: number): number {
+    return this.#sentBy[index]!;
+  }
+
+  /** Actions have other numbers now. */
+  forgetActions(): void {
+    this.#sentBy.fill(-1);
+  }
+
   /** Takes over what another store knew. */
   restore(index: number, value: number | string, source: number): void {
     if (typeof value === "string") this.texts[index] = value;
@@ -70,22 +101,28 @@ export class DeskStateStore {
     this.source[index] = source;
   }
 
-  /** The desk reported a number. Answers how long ago this very value was sent, or -1. */
+  /** The desk reported a number. Answers what that means, as bits of truth.ts. */
   report(index: number, value: number, atMs: number): number {
     const at = index * VALUE_DOUBLES;
-    const changed = this.#numbers[at] !== value || this.source[index] !== REPORTED;
-    this.#numbers[at] = value;
-    this.source[index] = REPORTED;
-    let confirmedMs = -1;
-    const sentAt = this.#numbers[at + SENT_AT_MS]!;
-    if (sentAt >= 0) {
-      if (sameNumber(this.#numbers[at + SENT_VALUE]!, value)) {
-        confirmedMs = atMs - sentAt;
-        this.#settle(index);
-      } else if (!this.isEcho(index, value, atMs)) this.#settle(index); // the desk decided otherwise
+    const wasKnown = this.source[index] === REPORTED;
+    const truth = this.#truths[index];
+    this.confirmedMs = -1;
+    let bits: number;
+    if (truth) {
+      const { wantAtMs, askedAtMs } = truth;
+      bits = truth.heard(value, atMs, this.#timing);
+      if (bits & CONFIRMED) this.confirmedMs = atMs - wantAtMs;
+      // What nobody asked for shows that it tells by itself.
+      if (askedAtMs < wantAtMs) this.#commandsSinceTold = 0;
+      this.#settle(index, truth);
+      this.#numbers[at] = truth.desk;
+    } else {
+      bits = !wasKnown || this.#numbers[at] !== value ? SHOWN | THEIRS : 0;
+      this.#numbers[at] = value;
     }
-    if (changed || confirmedMs >= 0) this.#changed.add(index);
-    return confirmedMs;
+    this.source[index] = REPORTED;
+    if (bits !== 0 || !wasKnown) this.#changed.add(index);
+    return bits;
   }
 
   reportText(index: number, text: string): void {
@@ -95,43 +132,47 @@ export class DeskStateStore {
     this.#changed.add(index);
   }
 
-  /** We sent a value with that row of traffic. Where the desk does not report this state, it is taken as done. */
-  sent(index: number, value: number, reported: boolean, row: number, atMs: number): void {
-    const numbers = this.#numbers;
+  /**
+   * We sent a value with that row of traffic, by action `by`. Where the desk does not report this state, it is taken as
+   * done.
+   */
+  sent(
+    index: number,
+    value: number,
+    reported: boolean,
+    row: number,
+    atMs: number,
+    command: CommandKind = LEVEL_COMMAND,
+    by = -1,
+  ): void {
     const at = index * VALUE_DOUBLES;
-    numbers[at + SENT_ROW] = row;
+    this.#numbers[at + SENT_ROW] = row;
+    this.#sentBy[index] = by;
     if (!reported) {
-      numbers[at] = value;
+      this.#numbers[at] = value;
       this.source[index] = ASSUMED;
       this.#changed.add(index);
       return;
     }
-    if (numbers[at + SENT_AT_MS]! < 0) this.#waiting.add(index);
-    numbers[at + SENT_AT_MS] = atMs;
-    numbers[at + SENT_VALUE] = value;
-    const echoes = this.#echoes;
-    const echo = this.#echoAt;
-    echoes[echo] = index;
-    echoes[echo + 1] = value;
-    echoes[echo + 2] = atMs;
-    this.#echoAt = (echo + ECHO_DOUBLES) % (ECHO_MEMORY * ECHO_DOUBLES);
+    let truth = this.#truths[index];
+    if (truth === undefined) truth = this.#begin(index);
+    if (truth.phase === REST) this.#moving.add(index);
+    truth.sent(value, command, atMs, this.#timing);
+    this.#commandsSinceTold++;
   }
 
-  /** True if we ourselves sent this value a moment ago: the report is an echo, not a change at the desk. */
-  isEcho(index: number, value: number, atMs: number): boolean {
-    const echoes = this.#echoes;
-    for (let i = 0; i < echoes.length; i += ECHO_DOUBLES)
-      if (echoes[i] === index && atMs - echoes[i + 2]! <= ECHO_WITHIN_MS && sameNumber(echoes[i + 1]!, value))
-        return true;
-    return false;
+  #begin(index: number): ValueTruth {
+    const known = this.source[index] === REPORTED;
+    const value = known ? this.number(index) : Number.NaN;
+    const truth = new ValueTruth(kindOf(stateOfIndex(this.#desk, index)), value, Number.NEGATIVE_INFINITY);
+    this.#truths[index] = truth;
+    return truth;
   }
 
   /** The value as far as we know: what was just sent counts before what was reported earlier. */
-  effective(index: number, atMs: number): number {
-    const at = index * VALUE_DOUBLES;
-    const sentAt = this.#numbers[at + SENT_AT_MS]!;
-    const fresh = sentAt >= 0 && atMs - sentAt <= CONFIRM_WITHIN_MS;
-    return this.#numbers[fresh ? at + SENT_VALUE : at]!;
+  effective(index: number): number {
+    const truth = this.#truths[index];
+    return truth !== undefined && truth.phase !== REST ? truth.effective : this.#numbers[index * VALUE_DOUBLES]!;
   }
 
   isKnown(index: number): boolean {
@@ -140,40 +181,84 @@ export class DeskStateStore {
 
   /** Sent, and the desk has not said yet what became of it. */
   isWaiting(index: number): boolean {
-    return this.#numbers[index * VALUE_DOUBLES + SENT_AT_MS]! >= 0;
+    return (this.#truths[index]?.phase ?? REST) !== REST;
   }
 
-  /** Sent longer ago than the desk should need to confirm it. */
+  /** On its way for longer than it should be. */
   isUnconfirmed(index: number, atMs: number): boolean {
-    const sentAt = this.#numbers[index * VALUE_DOUBLES + SENT_AT_MS]!;
-    return sentAt >= 0 && atMs - sentAt > CONFIRM_WITHIN_MS;
+    const truth = this.#truths[index];
+    return truth !== undefined && truth.phase !== REST && atMs - truth.wantAtMs > shownLateMs(this.#timing);
   }
 
   /** Values that became unconfirmed by now, or waiting again because they were sent anew. Each is told once. */
   takeLate(atMs: number): readonly number[] {
-    if (this.#waiting.size === 0) return NONE;
-    const late = this.#waiting.list().filter((index) => this.#becameLate(index, atMs));
+    if (this.#moving.size === 0) return NONE;
+    const late = this.#moving.list().filter((index) => this.#becameLate(index, atMs));
     for (const index of late) this.#changed.add(index);
     return late;
   }
 
   #becameLate(index: number, atMs: number): boolean {
     const told = this.#toldLate[index]!;
-    const sentAt = this.#numbers[index * VALUE_DOUBLES + SENT_AT_MS]!;
+    const wantAtMs = this.#truths[index]!.wantAtMs;
     const isLate = this.isUnconfirmed(index, atMs);
-    if (isLate ? told === sentAt : told < 0) return false;
-    this.#toldLate[index] = isLate ? sentAt : -1;
+    if (isLate ? told === wantAtMs : told < 0) return false;
+    this.#toldLate[index] = isLate ? wantAtMs : -1;
     return true;
   }
 
-  /** After a reset of the desk, what was sent before is no longer waited for. */
-  forgetWaiting(): void {
-    for (const index of this.#waiting.list()) this.#settle(index);
+  /** What is due by now: `due` is told of each value with what is to be done of it, as bits of truth.ts. */
+  tick(atMs: number, canSend: (index: number) => boolean, due: (index: number, bits: number) => void): void {
+    if (this.#moving.size === 0) return;
+    for (const index of this.#moving.list()) {
+      const truth = this.#truths[index]!;
+      if (atMs < truth.dueAtMs) continue;
+      const bits = truth.due(atMs, this.#timing, canSend(index));
+      if (bits !== 0) due(index, bits);
+      else this.#settle(index, truth);
+    }
+  }
+
+  /** What we want of a value that is under way. */
+  wanted(index: number): number {
+    return this.#truths[index]!.want;
+  }
+
+  /** An answer decided that a value is to be sent again; to be looked at after a `report`. */
+  takeResend(index: number): boolean {
+    return this.#truths[index]?.takeResend() ?? false;
+  }
+
+  /** The desk was asked for everything. */
+  askedAll(atMs: number): void {
+    for (const index of this.#moving.list()) this.#truths[index]!.asked(atMs);
+  }
+
+  /** The desk was asked for this value. */
+  asked(index: number, atMs: number): void {
+    this.#truths[index]?.asked(atMs);
+  }
+
+  /** The desk cannot be asked: what it says by itself has to do. */
+  cannotAsk(index: number): void {
+    const truth = this.#truths[index]!;
+    truth.cannotAsk();
+    this.#settle(index, truth);
+  }
+
+  /** The desk was away and is back: answers the values that are to be sent again. */
+  back(atMs: number): number[] {
+    const again: number[] = [];
+    for (const index of this.#moving.list()) if (this.#truths[index]!.back(atMs, this.#timing)) again.push(index);
+    return again;
   }
 
   /** The desk refused what was sent: it is no longer waited for. */
   forgetSent(index: number): void {
-    if (this.isWaiting(index)) this.#settle(index);
+    const truth = this.#truths[index];
+    if (!truth || truth.phase === REST) return;
+    truth.refused();
+    this.#settle(index, truth);
   }
 
   takeChanged(): readonly number[] {
@@ -186,15 +271,20 @@ export class DeskStateStore {
     return this.#changed.size > 0;
   }
 
-  #settle(index: number): void {
-    this.#numbers[index * VALUE_DOUBLES + SENT_AT_MS] = -1;
-    this.#waiting.delete(index);
+  #settle(index: number, truth: ValueTruth): void {
+    if (truth.phase !== REST) {
+      this.#moving.add(index);
+      return;
+    }
+    this.#moving.delete(index);
+    if (this.#toldLate[index]! >= 0) this.#changed.add(index);
     this.#toldLate[index] = -1;
-    this.#changed.add(index);
   }
 }
 
-/** Equal after the trip through a 32-bit float on the wire. */
-function sameNumber(a: number, b: number): boolean {
-  return a === b || Math.fround(a) === Math.fround(b);
+function kindOf(compiled: CompiledState | null): ValueKind {
+  const value = compiled?.state.value;
+  const from = value?.kind === "number" ? Math.min(value.range.from, value.range.to) : 0;
+  const travel = value?.kind === "number" ? Math.abs(value.range.to - value.range.from) : 0;
+  return { from, travel, step: compiled?.state.step ?? 0, glides: compiled?.state.glides ?? false };
 }

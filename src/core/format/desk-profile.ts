@@ -139,6 +139,16 @@ export const DeskState = z.strictObject({
   heard: z.union([HeardOsc, HeardLine, HeardMidi]).optional(),
   /** It changes all the time, as a meter does: no news to a person. */
   stream: z.boolean().optional(),
+  /** How the desk is asked for this state alone, with the names of its parameters; left out, it is asked for everything. */
+  ask: z
+    .array(z.lazy((): z.ZodType<MessageTemplate> => MessageTemplate))
+    .min(1)
+    .max(4)
+    .optional(),
+  /** The smallest step that the desk keeps of a number: it rounds what it is told to such steps. */
+  step: z.number().positive().optional(),
+  /** The desk moves towards what it is told by and by, and says so on the way. */
+  glides: z.boolean().optional(),
 });
 export type DeskState = z.infer<typeof DeskState>;
 
@@ -227,6 +237,8 @@ export const DeskFunction = z.strictObject({
   send: z.array(MessageTemplate).max(8),
   /** What is sent on release or when turned off; left out, it is `send` with value 0. */
   off: z.array(MessageTemplate).min(1).max(8).optional(),
+  /** It must not be sent a second time, also where nothing tells that it arrived. Without this, levels and switches are. */
+  again: z.literal("never").optional(),
 });
 export type DeskFunction = z.infer<typeof DeskFunction>;
 

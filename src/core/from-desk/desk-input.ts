@@ -3,7 +3,9 @@ import type { CompiledDesk, CompiledState, HeardAt } from "../desk/compile-desk.
 import { stateIndex } from "../desk/compile-desk.ts";
 import { type HeardValue, heardValue, hearLine, hearMidi } from "../desk/hearing.ts";
 import { matchLine } from "../desk/line-pattern.ts";
+import { NO_NETWORK } from "../desk/link.ts";
 import { matchMidi } from "../desk/midi-pattern.ts";
+import { CONFIRMED, THEIRS } from "../desk/truth.ts";
 import type { CommandPath } from "../hands/command-path.ts";
 import { MidiParser } from "../midi/parser.ts";
 import { isAddressPattern } from "../osc/address-pattern.ts";
@@ -75,8 +77,10 @@ export class DeskInput {
     this.#tell(row, atMs);
     if (step.returned) {
       desk.settleHealth();
-      desk.store.forgetWaiting();
+      desk.store.setTiming(this.#links ? desk.link.timing : NO_NETWORK);
+      const again = desk.store.back(atMs);
       this.#commands.firing.output.deskReturned(d);
+      for (const value of again) this.#commands.firing.output.again(d, value);
       if (this.#links) this.#reports.upkeep(d, step, atMs);
       this.#reports.markDesk(d);
     }
@@ -260,22 +264,19 @@ export class DeskInput {
     }
     const before = store.number(index);
     const known = store.isKnown(index);
-    const echo = store.isEcho(index, value, atMs);
-    const waited = store.isWaiting(index);
-    const confirmed = store.report(index, value, atMs);
-    if (confirmed >= 0) {
-      this.#confirmedMs = confirmed;
+    const bits = store.report(index, value, atMs);
+    if (bits & CONFIRMED) {
+      this.#confirmedMs = store.confirmedMs;
       this.#confirmedRow = store.sentRow(index);
     }
-    if (known && before === value) {
-      // Confirmed, or the desk decided otherwise: what showed the sent value shows the true one.
-      if (waited && !store.isWaiting(index)) markWatchers(this.#world, d, index);
-      return;
-    }
-    if (!state.state.stream || confirmed >= 0) this.#changedValues++;
+    if (store.takeResend(index)) this.#commands.firing.output.again(d, index);
+    const changed = !known || before !== store.number(index);
+    // Confirmed, or the desk decided otherwise: what showed the sent value shows the true one.
+    if (changed || bits !== 0) markWatchers(this.#world, d, index);
+    if (!changed) return;
+    if (!state.state.stream || bits & CONFIRMED) this.#changedValues++;
     if (state === compiled.page || state === compiled.selection) this.#pageMoved = true;
-    markWatchers(this.#world, d, index);
-    if (!echo) this.#reports.loseFaders(d, index);
+    if (bits & THEIRS) this.#reports.loseFaders(d, index);
   }
 }
 

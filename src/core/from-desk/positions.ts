@@ -137,13 +137,13 @@ export class Positions {
   }
 
   #value(m: number): string {
-    const { context, desks, now } = this.#world;
+    const { context, desks } = this.#world;
     const a = shownAction(context, m);
     if (a < 0 || context.resolve(a) !== READY) return "";
     const state = context.table.state(a);
     const { store } = desks[context.table.desk(a)]!;
     if (state < 0 || !store.isKnown(state)) return "";
-    const value = store.effective(state, now[0]!);
+    const value = store.effective(state);
     const { range } = context.compiled.actions[a]!;
     return range ? valueWords(value, range) : value > 0 ? "on" : "off";
   }

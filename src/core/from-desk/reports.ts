@@ -10,6 +10,7 @@ import { CONDITIONAL, READY } from "../run-state/context.ts";
 import { UPKEEP_ASKED } from "../run-state/desk-runtime.ts";
 import { LIT_ITSELF, type SurfaceState } from "../run-state/surface-state.ts";
 import { FEEDBACK_BYPASSED, markWatchers, NO_MESSAGE, type World } from "../run-state/world.ts";
+import { CATCH_WITHIN } from "../shape/takeover.ts";
 import { SPRINGS_BACK } from "../surface/compile-surface.ts";
 import { LIGHT_MODE } from "../surface/look.ts";
 import { OUTCOME } from "../trace/outcome.ts";
@@ -55,8 +56,10 @@ export class ReportPath {
       const first = context.compiled.surfaces[watchers[i]!]!.firstControl;
       const m = context.mappingAt((first + control) * GESTURES + MOVE);
       if (m < 0 || context.compiled.mappingTakeover[m] === JUMP) continue;
-      surface.caught[control] = 0;
-      surface.setTarget(control, this.#commands.takeover.target(m));
+      const target = this.#commands.takeover.target(m);
+      surface.setTarget(control, target);
+      // Where it stands already there is nothing to catch.
+      if (Math.abs(surface.position(control) - target) > CATCH_WITHIN) surface.caught[control] = 0;
     }
   }
 

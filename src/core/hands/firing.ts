@@ -1,6 +1,7 @@
 /** Actions that fire: which of a mapping's sets, with which numbers and value, now or later, to a desk or the house. */
 
 import { functionBytes } from "../desk/function-bytes.ts";
+import { LEVEL_COMMAND } from "../desk/truth.ts";
 import type { Waiting } from "../held/delays.ts";
 import type { Held } from "../held/held-presses.ts";
 import type { HouseCall } from "../house/house-call.ts";
@@ -107,7 +108,7 @@ export class ActionFiring {
     const length = records[record + P_LENGTH]!;
     const sent = ring.toDeskAndCause(atMs, d, messages.words, offset, length, m, control, out, state, row);
     outbox.toDesk(d, messages.bytes, offset, length);
-    desk.store.sent(state, out, true, sent, atMs);
+    desk.store.sent(state, out, true, sent, atMs, LEVEL_COMMAND, a);
     return true;
   }
 
@@ -215,15 +216,15 @@ export class ActionFiring {
   #toggleTo(a: number, edge: number, how: Firing): number {
     if (how.whileHeld) return 1;
     if (edge >= 0) return edge;
-    const { context, desks, now } = this.#world;
+    const { context, desks } = this.#world;
     const state = context.table.state(a);
     const { store } = desks[context.table.desk(a)]!;
-    return state >= 0 && store.effective(state, now[0]!) > 0 ? 0 : 1;
+    return state >= 0 && store.effective(state) > 0 ? 0 : 1;
   }
 
   /** Moves the value of action a by steps from where the desk has it, or from where we left it. */
   #turn(a: number, steps: number, row: number): number {
-    const { context, desks, now } = this.#world;
+    const { context, desks } = this.#world;
     const by = this.shaping.turned(a, steps);
     if (by === 0) return Number.NaN;
     const state = context.table.state(a);
@@ -231,7 +232,7 @@ export class ActionFiring {
     const last = this.#turnedTo.get(a);
     let travel = last?.travel ?? 0;
     if (state >= 0 && store.isKnown(state)) {
-      const known = store.effective(state, now[0]!);
+      const known = store.effective(state);
       // The desk may round what we sent; only what differs by more was changed by somebody else.
       const { range } = context.compiled.actions[a]!;
       const near = range ? Math.abs(range.to - range.from) / 200 : 0.5;
@@ -352,7 +353,7 @@ export class ActionFiring {
 
   /** Switches off what is on among the other mappings of the radio group. */
   #othersOff(m: number, row: number): void {
-    const { context, desks, now } = this.#world;
+    const { context, desks } = this.#world;
     const { compiled, table } = context;
     for (const other of compiled.radioGroups[compiled.mappingRadio[m]!]!) {
       if (other === m) continue;
@@ -361,7 +362,7 @@ export class ActionFiring {
         const state = table.state(a);
         if (state < 0 || this.#isOwn(m, a, state)) continue;
         const { store } = desks[table.desk(a)]!;
-        if (!store.isKnown(state) || store.effective(state, now[0]!) <= 0) continue;
+        if (!store.isKnown(state) || store.effective(state) <= 0) continue;
         this.#deliver(a, table.acts(a) === LEVEL ? plainValue(context, a, 0) : 0, row, false, MOVED);
       }
     }

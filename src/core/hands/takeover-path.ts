@@ -47,14 +47,14 @@ export class TakeoverPath {
 
   /** Where a fader has to go to catch mapping m, 0..1; -1 where there is nothing to catch. */
   target(m: number): number {
-    const { context, desks, now } = this.#world;
+    const { context, desks } = this.#world;
     const { table } = context;
     const { actionStart } = context.compiled;
     for (let a = actionStart[m]!; a < actionStart[m + 1]!; a++) {
       if (table.acts(a) !== LEVEL || context.resolve(a) !== READY) continue;
       const state = table.state(a);
       const { store } = desks[table.desk(a)]!;
-      if (state >= 0 && store.isKnown(state)) return travelOf(context, a, store.effective(state, now[0]!));
+      if (state >= 0 && store.isKnown(state)) return travelOf(context, a, store.effective(state));
     }
     return -1;
   }

@@ -61,6 +61,8 @@ export class DeskRuntime {
   readonly loop: LoopDetector | null;
   readonly #answers: boolean;
   #asked: Asked[] = [];
+  #askedOneAtMs = Number.NEGATIVE_INFINITY;
+  #askedAllAtMs = Number.NEGATIVE_INFINITY;
 
   constructor(compiled: CompiledDesk) {
     this.#answers = compiled.replies !== null;
@@ -92,6 +94,20 @@ export class DeskRuntime {
   restoreKept(commands: readonly DeskCommand[]): void {
     this.kept.restore(commands);
     this.settleHealth();
+  }
+
+  /** Whether a single question may go out now, so long after the last one in ms. */
+  mayAsk(atMs: number, everyMs: number): boolean {
+    if (atMs - this.#askedOneAtMs < everyMs) return false;
+    this.#askedOneAtMs = atMs;
+    return true;
+  }
+
+  /** Whether it may be asked for everything now. */
+  mayAskAll(atMs: number, everyMs: number): boolean {
+    if (atMs - this.#askedAllAtMs < everyMs) return false;
+    this.#askedAllAtMs = atMs;
+    return true;
   }
 
   /** A command was sent. */

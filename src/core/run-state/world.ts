@@ -131,7 +131,10 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
   world.desks = compiled.desks.map((d) => {
     const known = desks.get(d.id);
     const same = known?.profile === d.profile && known.address === addressOf(d) && !d.inside;
-    if (same) known.setWhenSilent(d);
+    if (same) {
+      known.setWhenSilent(d);
+      known.store.forgetActions();
+    }
     return same ? known : new DeskRuntime(d);
   });
   world.layers = keepLayers(world.layers, compiled.show.layers);
@@ -172,7 +175,7 @@ function factsOf(world: World): Facts {
     },
     value: (d, index) => {
       const { store } = world.desks[d]!;
-      return store.isKnown(index) ? store.effective(index, world.now[0]!) : Number.NaN;
+      return store.isKnown(index) ? store.effective(index) : Number.NaN;
     },
     bankFirst: (bank) => houseValue(world, "bank", bank) ?? world.context.compiled.show.banks![bank]!.first,
     isPressed: (control) => {

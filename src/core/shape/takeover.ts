@@ -15,6 +15,8 @@ export interface CatchState {
 /** True if a fader that moves from `before` (-1 = unknown) to `position` meets or crosses `target`. */
 export function meets(before: number, position: number, target: number): boolean {
   if (Math.abs(position - target) <= CATCH_WITHIN) return true;
+  // It stood on the level when it began to move.
+  if (before >= 0 && Math.abs(before - target) <= CATCH_WITHIN) return true;
   return before >= 0 && (before - target) * (position - target) < 0;
 }
 

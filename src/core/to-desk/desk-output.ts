@@ -1,5 +1,16 @@
 /** The way out to the desks: budgets, prepared datagrams, and what a release has to do. */
 
+import { stateOfIndex, stateParameters } from "../desk/compile-desk.ts";
+import { functionBytes } from "../desk/function-bytes.ts";
+import {
+  type CommandKind,
+  LEVEL_COMMAND,
+  OFF_COMMAND,
+  ON_COMMAND,
+  ONCE_COMMAND,
+  RELEASE_COMMAND,
+} from "../desk/truth.ts";
+import type { DeskFunction } from "../format/desk-profile.ts";
 import { leave } from "../gesture/layers.ts";
 import type { Held, Release } from "../held/held-presses.ts";
 import type { DeskCommand } from "../held/kept-commands.ts";
@@ -15,6 +26,8 @@ const TO_DESK = DIRECTION_OUT | SIDE_DESK;
 
 export class DeskOutput {
   readonly #world: World;
+  /** Whether each function may be sent twice, as far as that was looked at. */
+  readonly #repeats = new Map<DeskFunction, boolean>();
   readonly #layersChanged: () => void;
   readonly #house: (call: HouseCall, cause: number) => void;
 
@@ -95,13 +108,70 @@ export class DeskOutput {
       desk.asked(row, state, now[0]!);
       outbox.toDesk(d, messages.bytes, offset, length);
     }
-    this.#known(d, state, known, table.reported(a), row);
+    this.#known(d, state, known, table.reported(a), row, this.#kindOf(a, value), a);
   }
 
-  #known(d: number, state: number, value: number, reported: boolean, row: number): void {
+  #known(d: number, state: number, value: number, reported: boolean, row: number, kind: CommandKind, by: number): void {
     if (state < 0) return;
-    this.#world.desks[d]!.store.sent(state, value, reported, row, this.#world.now[0]!);
+    this.#world.desks[d]!.store.sent(state, value, reported, row, this.#world.now[0]!, kind, by);
     if (!reported) markWatchers(this.#world, d, state);
+  }
+
+  /** What a value of action a is to the desk, and so whether it may be sent twice. */
+  #kindOf(a: number, value: number): CommandKind {
+    const { acts } = this.#world.context.compiled.actions[a]!.fn.fn;
+    if (acts === "level") return LEVEL_COMMAND;
+    if (!this.#mayRepeat(a)) return ONCE_COMMAND;
+    return value > 0 ? ON_COMMAND : OFF_COMMAND;
+  }
+
+  /** A message without its value says "the other one", or "now": said twice it says something else. */
+  #mayRepeat(a: number): boolean {
+    const { fn } = this.#world.context.compiled.actions[a]!.fn;
+    let may = this.#repeats.get(fn);
+    if (may === undefined) {
+      const saysValue = fn.off !== undefined || JSON.stringify(fn.send).includes("{value}");
+      may = fn.again !== "never" && (fn.acts === "level" || (fn.acts !== "trigger" && saysValue));
+      this.#repeats.set(fn, may);
+    }
+    return may;
+  }
+
+  /** Whether the newest value of a state can be made again from what sent it. */
+  canAgain(d: number, index: number): boolean {
+    return this.#againBytes(d, index) !== null;
+  }
+
+  /** Sends again what we want of a value: it may have been lost. */
+  again(d: number, index: number): void {
+    const { ring, outbox, desks, now, context } = this.#world;
+    const made = this.#againBytes(d, index);
+    if (!made) return;
+    const desk = desks[d]!;
+    const { a } = made;
+    const value = desk.store.wanted(index);
+    desk.budget.force(now[0]!);
+    desk.store.sentAgain++;
+    for (const bytes of made.bytes(value)) {
+      const row = ring.long(now[0]!, TO_DESK, d, bytes, 0, bytes.length);
+      const { mapping, nth } = context.compiled.actions[a]!;
+      ring.outcome(row, OUTCOME.sentAgain, mapping, nth, value, index, 0);
+      desk.asked(row, index, now[0]!);
+      outbox.toDesk(d, bytes, 0, bytes.length);
+    }
+  }
+
+  /** The action that sent a value, where its numbers are those of the state: whatever page is up by now. */
+  #againBytes(d: number, index: number): { a: number; bytes(value: number): Uint8Array[] } | null {
+    const { compiled } = this.#world.context;
+    const a = this.#world.desks[d]!.store.sentBy(index);
+    const action = compiled.actions[a];
+    const state = stateOfIndex(compiled.desks[d]!, index);
+    if (!action || !state || action.fn.state !== state || !this.#mayRepeat(a)) return null;
+    const said = stateParameters(state, index);
+    const numbers = action.fn.parameters.map((p) => said[state.parameters.findIndex((s) => s.id === p.id)]);
+    if (numbers.some((n) => n === undefined)) return null;
+    return { a, bytes: (value) => functionBytes(action.fn, numbers as number[], value) };
   }
 
   /** Sends what the budgets held back, as far as they have filled again. */
@@ -204,12 +274,11 @@ export class DeskOutput {
       desk.asked(row, what.state, world.now[0]!);
       world.outbox.toDesk(d, bytes, 0, bytes.length);
     }
-    if (what.state >= 0) this.#known(d, what.state, what.value, reportedAt(world, d, what.state), row);
+    if (what.state < 0) return;
+    const reported = stateOfIndex(world.context.compiled.desks[d]!, what.state)?.reported ?? false;
+    const a = nth < 0 ? -1 : actionStart[m]! + nth;
+    let kind: CommandKind = a < 0 ? ONCE_COMMAND : this.#kindOf(a, what.value);
+    if (code === OUTCOME.letGo && kind !== ONCE_COMMAND) kind = RELEASE_COMMAND;
+    this.#known(d, what.state, what.value, reported, row, kind, a);
   }
-}
-
-function reportedAt(world: World, d: number, index: number): boolean {
-  for (const state of world.context.compiled.desks[d]!.states.values())
-    if (index >= state.base && index < state.base + state.count) return state.reported;
-  return false;
 }

@@ -111,6 +111,8 @@ export const OUTCOMES = {
   // Out.
   /** To a desk: an action. a = value, b = index of the state it changes, or -1. */
   action: { code: 30, tone: "good" },
+  /** To a desk: an action again, because nothing told that it arrived. a and b as for an action. */
+  sentAgain: { code: 42, tone: "care", inListOnly: true },
   /** To a desk: what was held is let go. a and b as for an action. */
   letGo: { code: 31, tone: "good" },
   /** To a desk: subscription, query or heartbeat. */

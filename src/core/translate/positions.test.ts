@@ -81,7 +81,7 @@ describe("motors follow the desk", () => {
   });
   test("a desk that takes less than it was told pulls the fader back", () => {
     const rig = rigWith([level(1)])
-      .desk("/is/channel/1/level", f(0))
+      .desk("/is/channel/1/level", f(-15))
       .hex("E0 7F 7F");
     rig.drawn();
     rig.desk("/is/channel/1/level", f(0)).wait(500);

@@ -7,6 +7,7 @@
  */
 
 import { DeskInput } from "../from-desk/desk-input.ts";
+import { Questions } from "../from-desk/questions.ts";
 import { ReportPath } from "../from-desk/reports.ts";
 import { CommandPath } from "../hands/command-path.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
@@ -30,6 +31,7 @@ export class Translator {
   readonly #commands: CommandPath;
   readonly #reports: ReportPath;
   readonly #input: DeskInput;
+  readonly #questions: Questions;
   readonly #links: boolean;
 
   constructor(compiled: CompiledShow, outbox: Outbox, options: TranslatorOptions = {}) {
@@ -41,6 +43,7 @@ export class Translator {
       releaseAll: () => this.releaseAll(this.world.now[0]!),
     });
     this.#reports = new ReportPath(this.world, this.#commands);
+    this.#questions = new Questions(this.world, this.#commands.firing.output, this.#reports);
     this.#input = new DeskInput(this.world, this.#commands, this.#reports, this.#links);
     this.#resolve();
   }
@@ -62,6 +65,7 @@ export class Translator {
   tick(atMs: number): void {
     if (this.#links) for (let d = 0; d < this.world.desks.length; d++) this.#tickLink(d, atMs);
     this.#commands.at(atMs).tick();
+    for (let d = 0; d < this.world.desks.length; d++) this.#questions.tick(d, atMs, this.#links);
     if (this.#input.due(atMs)) this.#refresh(atMs);
     this.#reports.markUnconfirmed(atMs);
     this.#reports.draw(atMs);
