@@ -109,7 +109,7 @@ describe("what is known of a desk", () => {
     store.sent(3, 1, true, 1, 100);
     store.takeChanged();
     const late = 101 + CONFIRM_WITHIN_MS;
-    const told = [late - 1, late, late + 20, late + 1000].map((atMs) => store.takeLate(atMs));
+    const told = [late - 20, late, late + 20, late + 1000].map((atMs) => store.takeLate(atMs));
     expect([told, store.takeChanged()]).toEqual([[[], [3], [], []], [3]]);
     store.sent(3, 0.5, true, 2, 2000);
     expect([store.takeLate(2001), store.takeLate(2020), store.takeChanged()]).toEqual([[3], [], [3]]);

@@ -1,85 +1,82 @@
-/** Our own values that may still be under way to a desk, or come back from it as echoes: the newest of one value. */
+/**
+ * Our own values that may still be under way to a desk, or come back from it as echoes. All values of a desk share one ring,
+ * to which each sending is appended; each value knows its newest, and each entry the one before it of the same value.
+ */
 
-/** So many are remembered of one value: more than two seconds of a fast fader. */
+/** Entries of the ring: at 5,000 messages a second they last thirteen seconds. A power of two. */
+const ENTRIES = 65_536;
+/** Of one value so many are looked at: more than two seconds of a fast fader. */
 const MOST = 256;
-/** Room at the beginning, which most values never need to outgrow. */
-const FIRST_ROOM = 4;
+
+const VALUE = 0;
+const AT_MS = 1;
+const BEFORE = 2;
+const DOUBLES = 3;
+
+/** In the place of a number of an entry: there is none. */
+export const NO_ENTRY = -1;
 
 export class OwnValues {
-  #values = new Float64Array(FIRST_ROOM);
-  #atMs = new Float64Array(FIRST_ROOM);
-  #seen = new Uint8Array(FIRST_ROOM);
-  #room = FIRST_ROOM;
-  /** How many were ever pushed; each stands at its number modulo the room. */
+  readonly #entries = new Float64Array(ENTRIES * DOUBLES);
+  readonly #seen = new Uint8Array(ENTRIES);
   #count = 0;
-  /** Those before it are forgotten. */
-  #first = 0;
 
-  push(value: number, atMs: number): void {
-    if (this.#count - this.#first === this.#room) this.#makeRoom();
-    const at = this.#count++ % this.#room;
-    this.#values[at] = value;
-    this.#atMs[at] = atMs;
-    this.#seen[at] = 0;
+  /** Appends a value whose newest entry was `before`; answers the number of the new one. */
+  push(value: number, atMs: number, before: number): number {
+    const n = this.#count++;
+    const slot = n & (ENTRIES - 1);
+    const at = slot * DOUBLES;
+    this.#entries[at + VALUE] = value;
+    this.#entries[at + AT_MS] = atMs;
+    this.#entries[at + BEFORE] = before;
+    this.#seen[slot] = 0;
+    return n;
   }
 
-  #makeRoom(): void {
-    if (this.#room === MOST) {
-      this.#first++; // the oldest is overwritten
-      return;
-    }
-    const room = this.#room * 2;
-    const values = new Float64Array(room);
-    const atMs = new Float64Array(room);
-    const seen = new Uint8Array(room);
-    for (let n = this.#first; n < this.#count; n++) {
-      values[n % room] = this.#values[n % this.#room]!;
-      atMs[n % room] = this.#atMs[n % this.#room]!;
-      seen[n % room] = this.#seen[n % this.#room]!;
-    }
-    this.#values = values;
-    this.#atMs = atMs;
-    this.#seen = seen;
-    this.#room = room;
+  /** An entry that was written over, or is older than `sinceMs`, is no longer there. */
+  #isThere(n: number, sinceMs: number): boolean {
+    return n >= 0 && n > this.#count - ENTRIES && this.#entries[(n & (ENTRIES - 1)) * DOUBLES + AT_MS]! >= sinceMs;
   }
 
-  /** Forgets what is older than this, in ms. */
-  forgetBefore(atMs: number): void {
-    while (this.#first < this.#count && this.#atMs[this.#first % this.#room]! < atMs) this.#first++;
+  #before(n: number): number {
+    return this.#entries[(n & (ENTRIES - 1)) * DOUBLES + BEFORE]!;
   }
 
-  /** Number of the newest that a report fits within `tolerance` and that was not seen, else of the newest seen; -1 = none. */
-  find(value: number, tolerance: number): number {
-    let seen = -1;
-    for (let n = this.#count - 1; n >= this.#first; n--) {
-      const at = n % this.#room;
-      const own = this.#values[at]!;
+  #value(n: number): number {
+    return this.#entries[(n & (ENTRIES - 1)) * DOUBLES + VALUE]!;
+  }
+
+  /**
+   * Of the entries from `newest` back to `sinceMs`: the newest that a report fits within `tolerance` and that was not seen,
+   * else the newest seen.
+   */
+  find(newest: number, sinceMs: number, value: number, tolerance: number): number {
+    let seen = NO_ENTRY;
+    for (let n = newest, k = 0; k < MOST && this.#isThere(n, sinceMs); n = this.#before(n), k++) {
+      const own = this.#value(n);
       if (!(Math.abs(own - value) <= tolerance || Math.fround(own) === Math.fround(value))) continue;
-      if (this.#seen[at] === 0) return n;
+      if (this.#seen[n & (ENTRIES - 1)] === 0) return n;
       if (seen < 0) seen = n;
     }
     return seen;
   }
 
-  get newest(): number {
-    return this.#count - 1;
-  }
-
   see(n: number): void {
-    if (n >= this.#first) this.#seen[n % this.#room] = 1;
+    this.#seen[n & (ENTRIES - 1)] = 1;
   }
 
-  get allSeen(): boolean {
-    for (let n = this.#first; n < this.#count; n++) if (this.#seen[n % this.#room] === 0) return false;
+  allSeen(newest: number, sinceMs: number): boolean {
+    for (let n = newest, k = 0; k < MOST && this.#isThere(n, sinceMs); n = this.#before(n), k++)
+      if (this.#seen[n & (ENTRIES - 1)] === 0) return false;
     return true;
   }
 
   /** How long after another value the newest was sent, in ms; infinite where it stands alone. */
-  get newestAfterMs(): number {
-    const newest = this.#count - 1;
-    const value = this.#values[newest % this.#room]!;
-    for (let n = newest - 1; n >= this.#first; n--)
-      if (this.#values[n % this.#room] !== value) return this.#atMs[newest % this.#room]! - this.#atMs[n % this.#room]!;
+  newestAfterMs(newest: number, sinceMs: number): number {
+    if (!this.#isThere(newest, sinceMs)) return Number.POSITIVE_INFINITY;
+    const atMs = this.#entries[(newest & (ENTRIES - 1)) * DOUBLES + AT_MS]!;
+    for (let n = newest, k = 0; k < MOST && this.#isThere(n, sinceMs); n = this.#before(n), k++)
+      if (this.#value(n) !== this.#value(newest)) return atMs - this.#entries[(n & (ENTRIES - 1)) * DOUBLES + AT_MS]!;
     return Number.POSITIVE_INFINITY;
   }
 }

@@ -5,7 +5,7 @@
  * the desk reports is kept true by a `ValueTruth` of its own.
  */
 import { IndexSet } from "../sets/index-set.ts";
-import { type CompiledDesk, type CompiledState, stateOfIndex } from "./compile-desk.ts";
+import type { CompiledDesk } from "./compile-desk.ts";
 import { DEFAULT_TIMING } from "./link.ts";
 import {
   CONFIRMED,
@@ -32,16 +32,21 @@ const SENT_ROW = 1;
 /** Commands without a report that nobody asked for, after which a desk counts as one that only answers. */
 const SILENT_COMMANDS = 8;
 
+/** How often it is looked for values that became late, in ms. */
+const LATE_LOOK_MS = 15;
+
 const NONE: readonly number[] = [];
 
 export class DeskStateStore {
   readonly texts: (string | undefined)[];
   readonly source: Uint8Array;
-  readonly #desk: CompiledDesk;
+  /** What the profile says of each state, by the index of its first value, and that index for every value. */
+  readonly #kinds: ReadonlyMap<number, ValueKind>;
+  readonly #stateBase: Uint32Array;
   /** Two numbers for each value: the value as it is known, and the row of traffic that sent it last. */
   readonly #numbers: Float64Array;
   /** Of each value that we ever sent and the desk reports. */
-  readonly #truths: (ValueTruth | undefined)[];
+  readonly #truths: ValueTruth;
   /** Indices that changed since the last `takeChanged`. */
   readonly #changed: IndexSet;
   /** Values that are not at rest. */
@@ -50,6 +55,9 @@ export class DeskStateStore {
   readonly #toldLate: Float64Array;
   /** The action that sent each value last, by its index in the show as it was then; -1 = none. */
   readonly #sentBy: Int32Array;
+  /** When something is due next, and when it is to be looked for what is late, in ms. */
+  #nextDueMs = Number.POSITIVE_INFINITY;
+  #nextLateMs = Number.NEGATIVE_INFINITY;
   #commandsSinceTold = 0;
   #timing: Timing = DEFAULT_TIMING;
   /** How often something was sent again. */
@@ -58,11 +66,13 @@ export class DeskStateStore {
   confirmedMs = -1;
 
   constructor(desk: CompiledDesk) {
-    this.#desk = desk;
     this.texts = new Array<string | undefined>(desk.valueCount);
     this.source = new Uint8Array(desk.valueCount);
     this.#numbers = new Float64Array(desk.valueCount * VALUE_DOUBLES);
-    this.#truths = new Array<ValueTruth | undefined>(desk.valueCount);
+    this.#kinds = kindsOf(desk);
+    this.#truths = new ValueTruth(desk.valueCount, (index) => this.#kinds.get(this.#stateBase[index]!)!);
+    this.#stateBase = new Uint32Array(desk.valueCount);
+    for (const { base, count } of desk.states.values()) this.#stateBase.fill(base, base, base + count);
     this.#changed = new IndexSet(desk.valueCount);
     this.#moving = new IndexSet(desk.valueCount);
     this.#toldLate = new Float64Array(desk.valueCount).fill(-1);
@@ -105,10 +115,10 @@ export class DeskStateStore {
   report(index: number, value: number, atMs: number): number {
     const at = index * VALUE_DOUBLES;
     const wasKnown = this.source[index] === REPORTED;
-    const truth = this.#truths[index];
+    const truth = this.#truths.of(index);
     this.confirmedMs = -1;
     let bits: number;
-    if (truth) {
+    if (truth.isBegun) {
       const { wantAtMs, askedAtMs } = truth;
       bits = truth.heard(value, atMs, this.#timing);
       if (bits & CONFIRMED) this.confirmedMs = atMs - wantAtMs;
@@ -154,25 +164,19 @@ export class DeskStateStore {
       this.#changed.add(index);
       return;
     }
-    let truth = this.#truths[index];
-    if (truth === undefined) truth = this.#begin(index);
+    const truth = this.#truths.of(index);
+    if (!truth.isBegun) truth.begin(this.source[index] === REPORTED ? this.number(index) : Number.NaN);
     if (truth.phase === REST) this.#moving.add(index);
     truth.sent(value, command, atMs, this.#timing);
+    if (atMs < this.#nextDueMs) this.#nextDueMs = Math.min(this.#nextDueMs, truth.dueAtMs);
+    this.#nextLateMs = Math.min(this.#nextLateMs, this.#toldLate[index]! < 0 ? atMs + LATE_LOOK_MS : atMs);
     this.#commandsSinceTold++;
-  }
-
-  #begin(index: number): ValueTruth {
-    const known = this.source[index] === REPORTED;
-    const value = known ? this.number(index) : Number.NaN;
-    const truth = new ValueTruth(kindOf(stateOfIndex(this.#desk, index)), value, Number.NEGATIVE_INFINITY);
-    this.#truths[index] = truth;
-    return truth;
   }
 
   /** The value as far as we know: what was just sent counts before what was reported earlier. */
   effective(index: number): number {
-    const truth = this.#truths[index];
-    return truth !== undefined && truth.phase !== REST ? truth.effective : this.#numbers[index * VALUE_DOUBLES]!;
+    const truth = this.#truths.of(index);
+    return truth.phase !== REST ? truth.effective : this.#numbers[index * VALUE_DOUBLES]!;
   }
 
   isKnown(index: number): boolean {
@@ -181,18 +185,19 @@ export class DeskStateStore {
 
   /** Sent, and the desk has not said yet what became of it. */
   isWaiting(index: number): boolean {
-    return (this.#truths[index]?.phase ?? REST) !== REST;
+    return this.#truths.of(index).phase !== REST;
   }
 
   /** On its way for longer than it should be. */
   isUnconfirmed(index: number, atMs: number): boolean {
-    const truth = this.#truths[index];
-    return truth !== undefined && truth.phase !== REST && atMs - truth.wantAtMs > shownLateMs(this.#timing);
+    const truth = this.#truths.of(index);
+    return truth.phase !== REST && atMs - truth.wantAtMs > shownLateMs(this.#timing);
   }
 
   /** Values that became unconfirmed by now, or waiting again because they were sent anew. Each is told once. */
   takeLate(atMs: number): readonly number[] {
-    if (this.#moving.size === 0) return NONE;
+    if (this.#moving.size === 0 || atMs < this.#nextLateMs) return NONE;
+    this.#nextLateMs = atMs + LATE_LOOK_MS;
     const late = this.#moving.list().filter((index) => this.#becameLate(index, atMs));
     for (const index of late) this.#changed.add(index);
     return late;
@@ -200,7 +205,7 @@ export class DeskStateStore {
 
   #becameLate(index: number, atMs: number): boolean {
     const told = this.#toldLate[index]!;
-    const wantAtMs = this.#truths[index]!.wantAtMs;
+    const { wantAtMs } = this.#truths.of(index);
     const isLate = this.isUnconfirmed(index, atMs);
     if (isLate ? told === wantAtMs : told < 0) return false;
     this.#toldLate[index] = isLate ? wantAtMs : -1;
@@ -209,39 +214,49 @@ export class DeskStateStore {
 
   /** What is due by now: `due` is told of each value with what is to be done of it, as bits of truth.ts. */
   tick(atMs: number, canSend: (index: number) => boolean, due: (index: number, bits: number) => void): void {
-    if (this.#moving.size === 0) return;
+    if (this.#moving.size === 0 || atMs < this.#nextDueMs) return;
+    this.#nextDueMs = Number.POSITIVE_INFINITY;
     for (const index of this.#moving.list()) {
-      const truth = this.#truths[index]!;
-      if (atMs < truth.dueAtMs) continue;
-      const bits = truth.due(atMs, this.#timing, canSend(index));
+      if (atMs < this.#truths.of(index).dueAtMs) {
+        this.#dueAt(this.#truths.dueAtMs);
+        continue;
+      }
+      const may = canSend(index);
+      const truth = this.#truths.of(index);
+      const bits = truth.due(atMs, this.#timing, may);
       if (bits !== 0) due(index, bits);
       else this.#settle(index, truth);
+      this.#dueAt(this.#truths.of(index).dueAtMs);
     }
+  }
+
+  #dueAt(atMs: number): void {
+    if (atMs < this.#nextDueMs) this.#nextDueMs = atMs;
   }
 
   /** What we want of a value that is under way. */
   wanted(index: number): number {
-    return this.#truths[index]!.want;
+    return this.#truths.of(index).want;
   }
 
   /** An answer decided that a value is to be sent again; to be looked at after a `report`. */
   takeResend(index: number): boolean {
-    return this.#truths[index]?.takeResend() ?? false;
+    return this.#truths.of(index).takeResend();
   }
 
   /** The desk was asked for everything. */
   askedAll(atMs: number): void {
-    for (const index of this.#moving.list()) this.#truths[index]!.asked(atMs);
+    for (const index of this.#moving.list()) this.#truths.of(index).asked(atMs);
   }
 
   /** The desk was asked for this value. */
   asked(index: number, atMs: number): void {
-    this.#truths[index]?.asked(atMs);
+    this.#truths.of(index).asked(atMs);
   }
 
   /** The desk cannot be asked: what it says by itself has to do. */
   cannotAsk(index: number): void {
-    const truth = this.#truths[index]!;
+    const truth = this.#truths.of(index);
     truth.cannotAsk();
     this.#settle(index, truth);
   }
@@ -249,14 +264,15 @@ export class DeskStateStore {
   /** The desk was away and is back: answers the values that are to be sent again. */
   back(atMs: number): number[] {
     const again: number[] = [];
-    for (const index of this.#moving.list()) if (this.#truths[index]!.back(atMs, this.#timing)) again.push(index);
+    for (const index of this.#moving.list()) if (this.#truths.of(index).back(atMs, this.#timing)) again.push(index);
+    this.#nextDueMs = atMs; // what is due has moved
     return again;
   }
 
   /** The desk refused what was sent: it is no longer waited for. */
   forgetSent(index: number): void {
-    const truth = this.#truths[index];
-    if (!truth || truth.phase === REST) return;
+    const truth = this.#truths.of(index);
+    if (truth.phase === REST) return;
     truth.refused();
     this.#settle(index, truth);
   }
@@ -274,6 +290,7 @@ export class DeskStateStore {
   #settle(index: number, truth: ValueTruth): void {
     if (truth.phase !== REST) {
       this.#moving.add(index);
+      this.#dueAt(truth.dueAtMs);
       return;
     }
     this.#moving.delete(index);
@@ -282,9 +299,13 @@ export class DeskStateStore {
   }
 }
 
-function kindOf(compiled: CompiledState | null): ValueKind {
-  const value = compiled?.state.value;
-  const from = value?.kind === "number" ? Math.min(value.range.from, value.range.to) : 0;
-  const travel = value?.kind === "number" ? Math.abs(value.range.to - value.range.from) : 0;
-  return { from, travel, step: compiled?.state.step ?? 0, glides: compiled?.state.glides ?? false };
+function kindsOf({ states }: CompiledDesk): Map<number, ValueKind> {
+  return new Map(
+    [...states.values()].map(({ base, state }) => {
+      const { value, step = 0, glides = false } = state;
+      if (value.kind !== "number") return [base, { from: 0, travel: 0, step, glides }];
+      const { from, to } = value.range;
+      return [base, { from: Math.min(from, to), travel: Math.abs(to - from), step, glides }];
+    }),
+  );
 }

@@ -6,7 +6,7 @@
  *
  * A step function: time comes in with every call, and what is to be sent or asked comes out of `due`.
  */
-import { OwnValues } from "./own-values.ts";
+import { NO_ENTRY, OwnValues } from "./own-values.ts";
 
 /** What the newest own value is, which decides whether and how it is sent again. */
 export const LEVEL_COMMAND = 0;
@@ -107,36 +107,210 @@ export function shownLateMs({ rtoMs }: Timing): number {
   return Math.max(250, rtoMs + 50);
 }
 
-export class ValueTruth {
-  readonly #kind: ValueKind;
-  phase: Phase = REST;
-  command: CommandKind = LEVEL_COMMAND;
-  /** What the desk said, NaN = nothing yet, and when. */
-  desk: number;
-  deskAtMs: number;
-  want = Number.NaN;
-  last = Number.NaN;
-  wantAtMs = Number.NEGATIVE_INFINITY;
-  sentAtMs = Number.NEGATIVE_INFINITY;
-  askedAtMs = Number.NEGATIVE_INFINITY;
-  dueAtMs = Number.POSITIVE_INFINITY;
-  tries = 0;
-  asks = 0;
-  #base = Number.NaN;
-  #said = Number.NaN;
-  #newestSeen = -1;
-  #inverted = false;
-  #resent = false;
-  #confirmed = false;
-  #exact = 0;
-  #rounds = 0;
-  #slack = 0;
-  readonly #own = new OwnValues();
+/** Where each number of a value stands among its own; what a sending changes lies side by side. */
+const PHASE = 0;
+const COMMAND = 1;
+const WANT = 2;
+const LAST = 3;
+const WANT_AT = 4;
+const SENT_AT = 5;
+const DUE_AT = 6;
+const NEWEST = 7;
+const DESK = 8;
+const BASE = 9;
+const FLAGS = 10;
+const SINCE = 11;
+const NEWEST_SEEN = 12;
+const SAID = 13;
+const TRIES = 14;
+const ASKS = 15;
+const DESK_AT = 16;
+const ASKED_AT = 17;
+const EXACT = 18;
+const ROUNDS = 19;
+const SLACK = 20;
+const BEGUN = 21;
+const DOUBLES = 24;
 
-  constructor(kind: ValueKind, desk: number, deskAtMs: number) {
-    this.#kind = kind;
-    this.desk = desk;
-    this.deskAtMs = deskAtMs;
+/** Flags of a burst, which is what we send until all is at rest. */
+const INVERTED = 1;
+const RESENT = 2;
+const CONFIRMED_ONCE = 4;
+
+/**
+ * The values of a desk, one looked at at a time: `of` says which. Their numbers lie in one block, because ten thousand
+ * objects would each be fetched from memory for every message (bench row `core.spread`).
+ */
+export class ValueTruth {
+  readonly #fields: Float64Array;
+  readonly #kinds: (index: number) => ValueKind;
+  readonly #own = new OwnValues();
+  #at = 0;
+  #index = 0;
+  #resendNow = false;
+
+  /** `kinds`: what the profile says of the value at an index. */
+  constructor(count: number, kinds: (index: number) => ValueKind) {
+    this.#fields = new Float64Array(count * DOUBLES);
+    this.#kinds = kinds;
+  }
+
+  /** Looks at the value at an index. */
+  of(index: number): this {
+    this.#index = index;
+    this.#at = index * DOUBLES;
+    return this;
+  }
+
+  /** True where something was ever sent of it. */
+  get isBegun(): boolean {
+    return this.#fields[this.#at + BEGUN] === 1;
+  }
+
+  /** It is about to be sent for the first time; `desk`: what the desk said of it, NaN = nothing. */
+  begin(desk: number): void {
+    const fields = this.#fields;
+    const at = this.#at;
+    fields[at + BEGUN] = 1;
+    fields[at + DESK] = desk;
+    fields[at + DUE_AT] = Number.POSITIVE_INFINITY;
+    fields[at + NEWEST] = fields[at + NEWEST_SEEN] = NO_ENTRY;
+    fields[at + WANT] = fields[at + LAST] = fields[at + BASE] = fields[at + SAID] = Number.NaN;
+    fields[at + WANT_AT] = fields[at + SENT_AT] = fields[at + ASKED_AT] = Number.NEGATIVE_INFINITY;
+    fields[at + DESK_AT] = fields[at + SINCE] = Number.NEGATIVE_INFINITY;
+  }
+
+  get phase(): Phase {
+    return this.#fields[this.#at + PHASE]! as Phase;
+  }
+  set phase(phase: Phase) {
+    this.#fields[this.#at + PHASE] = phase;
+  }
+  get command(): CommandKind {
+    return this.#fields[this.#at + COMMAND]! as CommandKind;
+  }
+  set command(command: CommandKind) {
+    this.#fields[this.#at + COMMAND] = command;
+  }
+  get desk(): number {
+    return this.#fields[this.#at + DESK]!;
+  }
+  set desk(value: number) {
+    this.#fields[this.#at + DESK] = value;
+  }
+  get deskAtMs(): number {
+    return this.#fields[this.#at + DESK_AT]!;
+  }
+  set deskAtMs(value: number) {
+    this.#fields[this.#at + DESK_AT] = value;
+  }
+  get want(): number {
+    return this.#fields[this.#at + WANT]!;
+  }
+  set want(value: number) {
+    this.#fields[this.#at + WANT] = value;
+  }
+  get last(): number {
+    return this.#fields[this.#at + LAST]!;
+  }
+  set last(value: number) {
+    this.#fields[this.#at + LAST] = value;
+  }
+  get wantAtMs(): number {
+    return this.#fields[this.#at + WANT_AT]!;
+  }
+  set wantAtMs(value: number) {
+    this.#fields[this.#at + WANT_AT] = value;
+  }
+  get sentAtMs(): number {
+    return this.#fields[this.#at + SENT_AT]!;
+  }
+  set sentAtMs(value: number) {
+    this.#fields[this.#at + SENT_AT] = value;
+  }
+  get askedAtMs(): number {
+    return this.#fields[this.#at + ASKED_AT]!;
+  }
+  set askedAtMs(value: number) {
+    this.#fields[this.#at + ASKED_AT] = value;
+  }
+  get dueAtMs(): number {
+    return this.#fields[this.#at + DUE_AT]!;
+  }
+  set dueAtMs(value: number) {
+    this.#fields[this.#at + DUE_AT] = value;
+  }
+  get tries(): number {
+    return this.#fields[this.#at + TRIES]!;
+  }
+  set tries(value: number) {
+    this.#fields[this.#at + TRIES] = value;
+  }
+  get asks(): number {
+    return this.#fields[this.#at + ASKS]!;
+  }
+  set asks(value: number) {
+    this.#fields[this.#at + ASKS] = value;
+  }
+  get #base(): number {
+    return this.#fields[this.#at + BASE]!;
+  }
+  set #base(value: number) {
+    this.#fields[this.#at + BASE] = value;
+  }
+  get #said(): number {
+    return this.#fields[this.#at + SAID]!;
+  }
+  set #said(value: number) {
+    this.#fields[this.#at + SAID] = value;
+  }
+  get #newestSeen(): number {
+    return this.#fields[this.#at + NEWEST_SEEN]!;
+  }
+  set #newestSeen(value: number) {
+    this.#fields[this.#at + NEWEST_SEEN] = value;
+  }
+  get #exact(): number {
+    return this.#fields[this.#at + EXACT]!;
+  }
+  set #exact(value: number) {
+    this.#fields[this.#at + EXACT] = value;
+  }
+  get #rounds(): number {
+    return this.#fields[this.#at + ROUNDS]!;
+  }
+  set #rounds(value: number) {
+    this.#fields[this.#at + ROUNDS] = value;
+  }
+  get #slack(): number {
+    return this.#fields[this.#at + SLACK]!;
+  }
+  set #slack(value: number) {
+    this.#fields[this.#at + SLACK] = value;
+  }
+  get #newest(): number {
+    return this.#fields[this.#at + NEWEST]!;
+  }
+  set #newest(value: number) {
+    this.#fields[this.#at + NEWEST] = value;
+  }
+  get #sinceMs(): number {
+    return this.#fields[this.#at + SINCE]!;
+  }
+  set #sinceMs(value: number) {
+    this.#fields[this.#at + SINCE] = value;
+  }
+  get #flags(): number {
+    return this.#fields[this.#at + FLAGS]!;
+  }
+  set #flags(value: number) {
+    this.#fields[this.#at + FLAGS] = value;
+  }
+  get #kind(): ValueKind {
+    return this.#kinds(this.#index);
+  }
+  get #isConfirmed(): boolean {
+    return (this.#flags & CONFIRMED_ONCE) !== 0;
   }
 
   /** The value as far as it is known: what is on its way counts before what was said earlier. */
@@ -144,22 +318,27 @@ export class ValueTruth {
     return this.phase === SENT ? this.want : this.desk;
   }
 
-  /** We sent a value. */
+  /** We sent a value. It is written field by field, because it is part of every message (bench row `core.small`). */
   sent(value: number, command: CommandKind, atMs: number, timing: Timing): void {
-    if (this.phase === REST) {
-      this.#base = this.desk;
-      this.#own.forgetBefore(atMs - wayMs(timing));
-      this.#inverted = this.#resent = this.#confirmed = false;
-      this.#newestSeen = -1;
-    }
-    this.#own.push(value, atMs);
-    this.want = this.last = value;
-    this.command = command;
-    this.phase = SENT;
-    this.wantAtMs = this.sentAtMs = atMs;
-    this.tries = this.asks = 0;
-    this.#said = Number.NaN;
-    this.dueAtMs = atMs + (timing.tells ? timing.rtoMs : ONLY_ASKED_MS);
+    const fields = this.#fields;
+    const at = this.#at;
+    if (fields[at + PHASE] === REST) {
+      fields[at + PHASE] = SENT;
+      fields[at + BASE] = fields[at + DESK]!;
+      fields[at + SINCE] = atMs - wayMs(timing);
+      fields[at + FLAGS] = 0;
+      fields[at + NEWEST_SEEN] = NO_ENTRY;
+    } else if (fields[at + PHASE] !== SENT) fields[at + PHASE] = SENT;
+    fields[at + NEWEST] = this.#own.push(value, atMs, fields[at + NEWEST]!);
+    fields[at + WANT] = value;
+    fields[at + LAST] = value;
+    fields[at + COMMAND] = command;
+    fields[at + WANT_AT] = atMs;
+    fields[at + SENT_AT] = atMs;
+    fields[at + DUE_AT] = atMs + (timing.tells ? timing.rtoMs : ONLY_ASKED_MS);
+    fields[at + TRIES] = 0;
+    fields[at + ASKS] = 0;
+    fields[at + SAID] = Number.NaN;
   }
 
   /** The desk refused it: what it said before still holds. */
@@ -185,8 +364,8 @@ export class ValueTruth {
   /** The desk said a value. Answers what that means, as bits. */
   heard(x: number, atMs: number, timing: Timing): number {
     const answer = this.askedAtMs >= this.sentAtMs && atMs - this.askedAtMs >= 0.9 * timing.minRttMs;
-    if (this.phase === REST) this.#own.forgetBefore(atMs - wayMs(timing));
-    const own = this.#own.find(x, this.#tolerance());
+    if (this.phase === REST) this.#sinceMs = Math.max(this.#sinceMs, atMs - wayMs(timing));
+    const own = this.#own.find(this.#newest, this.#sinceMs, x, this.#tolerance());
     switch (this.phase) {
       case REST: {
         if (x === this.desk) {
@@ -194,7 +373,7 @@ export class ValueTruth {
           return 0;
         }
         const isLate = atMs - this.sentAtMs < wayMs(timing);
-        if (isLate && (own >= 0 || (this.#confirmed && x === this.#base))) {
+        if (isLate && (own >= 0 || (this.#isConfirmed && x === this.#base))) {
           this.want = this.last;
           this.#verify(this.sentAtMs + wayMs(timing));
           return 0;
@@ -207,10 +386,10 @@ export class ValueTruth {
       case SENT:
         if (this.#same(x, this.want) && atMs - this.wantAtMs >= 0.9 * timing.minRttMs) {
           if (Math.fround(x) === Math.fround(this.want) && !this.#isRound(x)) this.#exact++;
-          this.#mark(this.#own.newest);
-          const isFirst = !this.#confirmed;
+          this.#mark(this.#newest);
+          const isFirst = !this.#isConfirmed;
           this.#say(x, atMs);
-          this.#confirmed = true;
+          this.#flags |= CONFIRMED_ONCE;
           if (answer || this.#isClean(timing)) this.#rest();
           else this.#verify(this.sentAtMs + wayMs(timing));
           return SHOWN | (isFirst ? CONFIRMED : 0);
@@ -292,7 +471,6 @@ export class ValueTruth {
     this.#resendNow = false;
     return due;
   }
-  #resendNow = false;
 
   /** Rule: an answer that was asked for after everything had its time. */
   #decide(x: number, own: number, atMs: number, timing: Timing): number {
@@ -304,19 +482,19 @@ export class ValueTruth {
     const isLevel = this.command === LEVEL_COMMAND && this.#kind.travel > 0;
     const part = isLevel ? gap / this.#kind.travel : Number.POSITIVE_INFINITY;
     if (this.#same(x, this.want)) {
-      const isFirst = !this.#confirmed;
-      this.#confirmed = true;
+      const isFirst = !this.#isConfirmed;
+      this.#flags |= CONFIRMED_ONCE;
       this.#rest();
       return SHOWN | (isFirst ? CONFIRMED : 0);
     }
     if (isLevel && part <= ROUNDS_WITHIN && isSaidAgain && this.tries >= (this.#exact >= EXACT_ENOUGH ? 4 : 2)) {
       this.#rounds++;
       this.#slack = Math.max(this.#slack, gap);
-      const isFirst = !this.#confirmed;
+      const isFirst = !this.#isConfirmed;
       this.#rest();
       return SHOWN | (isFirst ? CONFIRMED : 0);
     }
-    const isOurs = own >= 0 || (x === this.#base && !this.#confirmed);
+    const isOurs = own >= 0 || (x === this.#base && !this.#isConfirmed);
     if (isLevel && !isOurs && this.#between(x) && !isSaidAgain) {
       this.askedAtMs = Number.NEGATIVE_INFINITY;
       this.dueAtMs = atMs + timing.rtoMs;
@@ -335,10 +513,10 @@ export class ValueTruth {
 
   #again(atMs: number, timing: Timing): void {
     this.tries++;
-    this.#resent = true;
+    this.#flags |= RESENT;
     this.phase = SENT;
     this.sentAtMs = atMs;
-    this.#own.push(this.want, atMs);
+    this.#newest = this.#own.push(this.want, atMs, this.#newest);
     this.dueAtMs = atMs + timing.rtoMs;
   }
 
@@ -377,13 +555,18 @@ export class ValueTruth {
 
   #mark(n: number): void {
     if (n < 0) return;
-    if (n < this.#newestSeen) this.#inverted = true;
+    if (n < this.#newestSeen) this.#flags |= INVERTED;
     else this.#newestSeen = n;
     this.#own.see(n);
   }
 
   #isClean({ spreadMs }: Timing): boolean {
-    return this.#own.allSeen && !this.#inverted && !this.#resent && this.#own.newestAfterMs > spreadMs;
+    const isEven = (this.#flags & (INVERTED | RESENT)) === 0;
+    return (
+      isEven &&
+      this.#own.allSeen(this.#newest, this.#sinceMs) &&
+      this.#own.newestAfterMs(this.#newest, this.#sinceMs) > spreadMs
+    );
   }
 
   /** A value that also a desk that rounds would keep as it is: an end, or one of a thousand steps. */
