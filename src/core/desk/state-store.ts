@@ -254,6 +254,11 @@ export class DeskStateStore {
     this.#truths.of(index).asked(atMs);
   }
 
+  /** The question for this value could not be put; it is due again then, in ms. */
+  askLater(index: number, atMs: number): void {
+    this.#truths.of(index).askLater(atMs);
+  }
+
   /** The desk cannot be asked: what it says by itself has to do. */
   cannotAsk(index: number): void {
     const truth = this.#truths.of(index);

@@ -460,6 +460,12 @@ export class ValueTruth {
     this.askedAtMs = atMs;
   }
 
+  /** The question could not be put yet. */
+  askLater(atMs: number): void {
+    this.asks--;
+    this.dueAtMs = atMs;
+  }
+
   /** There is no way to ask: what was heard has to do. */
   cannotAsk(): void {
     if (this.phase !== SENT) this.#rest();

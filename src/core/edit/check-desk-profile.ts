@@ -60,6 +60,7 @@ class DeskProfileCheck {
       });
       count += sizes.reduce((a, b) => a * b, 1);
       if (s.heard) this.#checkHeard(s.heard, s.parameters, ["states", i, "heard"]);
+      this.#checkMessages(s.ask, s.parameters, ["states", i, "ask"]);
     });
     if (count > MAX_DESK_VALUES)
       this.#problems.push({ code: "too-many-values", path: ["states"], count, most: MAX_DESK_VALUES });

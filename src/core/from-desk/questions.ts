@@ -34,7 +34,7 @@ export class Questions {
     const { store, link } = desk;
     store.setTiming(links ? link.timing : NO_NETWORK);
     const compiled = this.#world.context.compiled.desks[d]!;
-    let wantsWhole = false;
+    const whole: number[] = [];
     const canSend = (index: number) => links && !desk.isBlocked && this.#output.canAgain(d, index);
     store.tick(atMs, canSend, (index, bits) => {
       if (bits & SEND_AGAIN) this.#output.again(d, index);
@@ -45,15 +45,18 @@ export class Questions {
       }
       const state = stateOfIndex(compiled, index);
       if (state?.state.ask) this.#ask(d, index, atMs);
-      else if (compiled.profile.query.length > 0) wantsWhole = true;
+      else if (compiled.profile.query.length > 0) whole.push(index);
       else store.cannotAsk(index);
     });
-    if (wantsWhole) this.#askAll(d, atMs);
+    if (whole.length > 0) this.#askAll(d, whole, atMs);
   }
 
   #ask(d: number, index: number, atMs: number): void {
     const desk = this.#world.desks[d]!;
-    if (!desk.mayAsk(atMs, 1000 / QUESTIONS_PER_S)) return;
+    if (!desk.mayAsk(atMs, 1000 / QUESTIONS_PER_S)) {
+      desk.store.askLater(index, atMs + 1000 / QUESTIONS_PER_S);
+      return;
+    }
     const state = stateOfIndex(this.#world.context.compiled.desks[d]!, index)!;
     const says = saysFor(state.parameters, stateParameters(state, index), 0);
     const send = state.state.ask!.map((message) => encodeMessage(message, says));
@@ -61,9 +64,13 @@ export class Questions {
     desk.store.asked(index, atMs);
   }
 
-  #askAll(d: number, atMs: number): void {
+  #askAll(d: number, indices: readonly number[], atMs: number): void {
     const desk = this.#world.desks[d]!;
-    if (!desk.mayAskAll(atMs, Math.max(WHOLE_EVERY_MS, desk.link.timing.rtoMs))) return;
+    const everyMs = Math.max(WHOLE_EVERY_MS, desk.link.timing.rtoMs);
+    if (!desk.mayAskAll(atMs, everyMs)) {
+      for (const index of indices) desk.store.askLater(index, atMs + everyMs / 4);
+      return;
+    }
     this.#reports.upkeep(d, { send: desk.link.query(), returned: false }, atMs);
     desk.store.askedAll(atMs);
   }

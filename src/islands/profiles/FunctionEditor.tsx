@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { DeskFunction, DeskProfile } from "../../core/format/desk-profile.ts";
+import { Switch } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
 import { ClearButton, Field } from "../components/Field.tsx";
 import { ListField } from "../components/ListField.tsx";
@@ -81,7 +82,7 @@ interface FunctionProps {
   fn: DeskFunction;
   onChange(fn: DeskFunction | null): void;
 }
-type Optional = "state" | "colour" | "label" | "chosen" | "range" | "off";
+type Optional = "again" | "state" | "colour" | "label" | "chosen" | "range" | "off";
 interface PartProps extends FunctionProps {
   /** The function with one part left out. */
   without(key: Optional): DeskFunction;
@@ -147,6 +148,13 @@ function OneFunction({ profile, fn, onChange }: FunctionProps) {
         onChange={(send) => onChange({ ...fn, send })}
       />
       {fn.acts === "flash" || fn.acts === "toggle" ? <OffMessage {...parts} /> : null}
+      <Field label="when it may be lost">
+        <Switch
+          label="never send it twice"
+          checked={fn.again === "never"}
+          onChange={(on) => onChange(on ? { ...fn, again: "never" } : without("again"))}
+        />
+      </Field>
       <ShowsFields {...parts} />
     </div>
   );

@@ -5,6 +5,7 @@ import {
   type HeardMidi,
   type StateValue,
 } from "../../core/format/desk-profile.ts";
+import { Switch } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
 import { ClearButton } from "../components/Field.tsx";
 import { NumberField } from "../components/NumberField.tsx";
@@ -12,6 +13,7 @@ import { Select } from "../components/Select.tsx";
 import { idFrom } from "../documents/new-ids.ts";
 import { CARD, type DeskEditorProps } from "./desk-editor-props.ts";
 import { FRESH } from "./fresh-messages.ts";
+import { MessageFields } from "./MessageFields.tsx";
 import { ParameterChips } from "./ParameterChips.tsx";
 import { NewName } from "./ParameterRows.tsx";
 import { freeId, withItem } from "./profile-draft.ts";
@@ -69,6 +71,7 @@ export function StateRows({ profile, change }: DeskEditorProps) {
             />
           </div>
           <HeardFields profile={profile} state={s} onChange={(next) => set(i, next)} />
+          <AskFields profile={profile} state={s} onChange={(next) => set(i, next)} />
         </div>
       ))}
       <NewName
@@ -120,6 +123,61 @@ function ValueFields({ state: { name, value }, onChange }: { state: DeskState; o
         onCommit={(wireFrom) => onChange({ ...value, wireFrom })}
       />
     </span>
+  );
+}
+
+interface AskProps {
+  profile: DeskProfile;
+  state: DeskState;
+  onChange(state: DeskState): void;
+}
+
+/** How it is asked for alone, and how the desk keeps it: what the program needs where its line loses messages. */
+function AskFields({ profile, state, onChange }: AskProps) {
+  const without = (key: "ask" | "step" | "glides") => {
+    const { [key]: _old, ...rest } = state;
+    return rest;
+  };
+  const { ask, value, name } = state;
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      {ask ? (
+        <>
+          asked by
+          <MessageFields
+            label={`Question for ${name}`}
+            wire={profile.wire.kind}
+            messages={ask}
+            onChange={(next) => onChange(next.length === 0 ? without("ask") : { ...state, ask: next })}
+          />
+        </>
+      ) : (
+        <button
+          type="button"
+          className="text-small text-ink-300 hover:underline"
+          onClick={() => onChange({ ...state, ask: [FRESH[profile.wire.kind].message] })}
+        >
+          it can be asked for alone
+        </button>
+      )}
+      {value.kind === "number" ? (
+        <>
+          kept in steps of
+          <NumberField
+            label={`Step that the desk keeps of ${name}; 0 = not known`}
+            value={state.step ?? 0}
+            min={0}
+            max={65_536}
+            onCommit={(step) => onChange(step > 0 ? { ...state, step } : without("step"))}
+          />
+          <Switch
+            label="goes there by and by"
+            checked={state.glides === true}
+            onChange={(on) => onChange(on ? { ...state, glides: true } : without("glides"))}
+          />
+        </>
+      ) : null}
+    </div>
   );
 }
 

@@ -6,6 +6,8 @@
 export interface FaultSettings {
   /** Per cent of the messages that get lost, spread evenly. */
   drop: number;
+  /** Per cent of the messages that arrive twice, spread evenly. */
+  double: number;
   /** How late every message is, in ms. */
   delayMs: number;
   /** Every second message changes places with the one after it. */
@@ -20,6 +22,7 @@ export interface FaultSettings {
 
 export const NO_FAULTS: FaultSettings = {
   drop: 0,
+  double: 0,
   delayMs: 0,
   reorder: false,
   deaf: false,
@@ -27,7 +30,7 @@ export const NO_FAULTS: FaultSettings = {
   flood: 0,
 };
 
-const LIMITS = { drop: 100, delayMs: 10_000, flood: 5000 } as const;
+const LIMITS = { drop: 100, double: 100, delayMs: 10_000, flood: 5000 } as const;
 /** A message that waits to change places goes alone when no other comes, in ms. */
 const ALONE_MS = 200;
 const FLOOD_EVERY_MS = 10;
@@ -51,6 +54,7 @@ type Run = () => void;
 /** One direction of a wire. */
 class Way {
   #due = 0;
+  #dueTwice = 0;
   #held: { run: Run; timer: NodeJS.Timeout } | null = null;
 
   pass(settings: FaultSettings, run: Run): void {
@@ -59,6 +63,11 @@ class Way {
     if (this.#due >= 100) {
       this.#due -= 100;
       return;
+    }
+    this.#dueTwice += settings.double;
+    if (this.#dueTwice >= 100) {
+      this.#dueTwice -= 100;
+      this.#late(settings, run);
     }
     if (!settings.reorder) {
       this.#late(settings, run);

@@ -12,6 +12,8 @@ const SUBSCRIPTION_MS = 10_000;
 export type OscRequest<Command> =
   | { kind: "command"; command: Command }
   | { kind: "ask" | "listen" | "leave" }
+  /** It asks for one thing, by what stands after "/now/". */
+  | { kind: "ask-one"; what: string }
   | { kind: "pulse"; number: number }
   | { kind: "unknown" };
 
@@ -26,6 +28,8 @@ export interface OscDesk<Command, Change> extends Pick<StandInParts, "name" | "p
   readRequests(bytes: Uint8Array): OscRequest<Command>[] | null;
   tell(change: Change): Uint8Array;
   wholeState(): Uint8Array[];
+  /** One thing by its address; null where it has none of that name. */
+  oneState?(what: string): Uint8Array | null;
   pulseBack(number: number): Uint8Array;
 }
 
@@ -92,6 +96,12 @@ export function runOscDesk<Command, Change>(
       case "ask":
         for (const bytes of desk.wholeState()) wire.send(bytes, from.port, from.address);
         return;
+      case "ask-one": {
+        const bytes = desk.oneState?.(request.what) ?? null;
+        if (bytes) wire.send(bytes, from.port, from.address);
+        else counted.unknown++;
+        return;
+      }
       case "listen":
         wire.subscribe(from, SUBSCRIPTION_MS);
         changed();

@@ -3,7 +3,7 @@ import { runOscDesk } from "../kit/osc-desk.ts";
 import { portsFor } from "../kit/run.ts";
 import { type Change, type Command, LightingDesk } from "./desk.ts";
 import page from "./page.html";
-import { pulseBack, readRequests, tellBytes, wholeState } from "./protocol.ts";
+import { oneState, pulseBack, readRequests, tellBytes, wholeState } from "./protocol.ts";
 
 const KINDS = new Set([
   "level",
@@ -36,6 +36,7 @@ runOscDesk<Command, Change>(
     readRequests,
     tell: (change) => tellBytes(desk, change),
     wholeState: () => wholeState(desk),
+    oneState: (what) => oneState(desk, what),
     pulseBack,
   },
   portsFor("lights"),

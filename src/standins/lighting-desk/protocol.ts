@@ -15,6 +15,7 @@ function requestOf(message: OscMessage): OscRequest<Command> {
   const value = numberOf(message.args[0]);
   const parts = message.address.split("/").slice(1);
   if (parts[0] === "ask" && parts.length === 1) return { kind: "ask" };
+  if (parts[0] === "ask") return { kind: "ask-one", what: parts.slice(1).join("/") };
   if (parts[0] === "listen" && parts.length === 1) return { kind: "listen" };
   if (parts[0] === "leave" && parts.length === 1) return { kind: "leave" };
   if (parts[0] === "pulse" && parts.length === 1) return value === null ? unknown : { kind: "pulse", number: value };
@@ -103,6 +104,17 @@ export function wholeState(desk: LightingDesk): Uint8Array[] {
       for (const field of ["name", "colour", "level", "on", "flash"] as const)
         changes.push({ kind: "playback", page, playback, field });
   return inBundles(changes.map((c) => tell(desk, c)));
+}
+
+/** One thing by its address below "/now/"; null where there is none of that name. */
+export function oneState(desk: LightingDesk, what: string): Uint8Array | null {
+  const single = { page: "page", grand: "grand", blackout: "blackout", cue: "cue" }[what];
+  if (single) return encodeOsc(tell(desk, { kind: single } as Change));
+  const [of, page, playback, field] = what.split("/");
+  const found = of === "playback" ? desk.pages[Number(page) - 1]?.[Number(playback) - 1] : undefined;
+  if (!found || field === undefined || !Object.hasOwn(found, field)) return null;
+  const change = { kind: "playback", page: Number(page), playback: Number(playback), field: field as keyof Playback };
+  return encodeOsc(tell(desk, change as Change));
 }
 
 export function tellBytes(desk: LightingDesk, change: Change): Uint8Array {
