@@ -1,5 +1,5 @@
 // Everything that must hold, in the order in which a fault is cheapest to find. The last line is "N passed, N failed",
-// the sum of unit and browser tests; any other fault makes the exit code 1.
+// the sum of unit tests, browser tests and scenes of faults; any other fault makes the exit code 1.
 import { spawn } from "node:child_process";
 import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
@@ -79,12 +79,20 @@ export async function test(programs, driver) {
     faults.push("browser tests");
   }
 
+  await must("faults", process.execPath, [
+    join("dist", "faults.mjs"),
+    "--short",
+    "--json",
+    join(REPORTS, "faults.json"),
+  ]);
+
   const units = ["unit.json", "server.json"].map(report);
   const browserStats = report("browser.json")?.stats;
   const sum = (field) => units.reduce((n, r) => n + (r?.[field] ?? 0), 0);
-  const passed = sum("numPassedTests") + (browserStats?.expected ?? 0);
+  const scenes = report("faults.json") ?? { asWanted: 0, notWanted: 0 };
+  const passed = sum("numPassedTests") + (browserStats?.expected ?? 0) + scenes.asWanted;
   const flaky = browserStats?.flaky ?? 0;
-  const failed = sum("numFailedTests") + (browserStats?.unexpected ?? 0) + flaky;
+  const failed = sum("numFailedTests") + (browserStats?.unexpected ?? 0) + flaky + scenes.notWanted;
   if (faults.length > 0) console.log(`\nNot in order: ${faults.join(", ")}.`);
   console.log(`\n${passed} passed, ${failed} failed`);
   return faults.length > 0 || failed > 0 || passed === 0 ? 1 : 0;

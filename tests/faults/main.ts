@@ -3,12 +3,17 @@
  * its figure and what was wanted, and a total; the exit code is 1 where something was not as wanted.
  *   --short: those that `npm test` runs.   --only TEXT: scenes whose name has it.
  */
+import { writeFileSync } from "node:fs";
 import { parseArgs } from "node:util";
 import { DEATHS } from "./deaths.ts";
+import { DISK } from "./disk.ts";
+import { NETWORK } from "./network.ts";
 import type { Result, Scene } from "./scenes.ts";
 
-const { values } = parseArgs({ options: { short: { type: "boolean" }, only: { type: "string" } } });
-const scenes: readonly Scene[] = [...DEATHS];
+const { values } = parseArgs({
+  options: { short: { type: "boolean" }, only: { type: "string" }, json: { type: "string" } },
+});
+const scenes: readonly Scene[] = [...DEATHS, ...NETWORK, ...DISK];
 
 let total = 0;
 let good = 0;
@@ -24,6 +29,7 @@ for (const scene of scenes) {
   }
 }
 console.log(`\n${good} of ${total} as wanted`);
+if (values.json) writeFileSync(values.json, JSON.stringify({ asWanted: good, notWanted: total - good }));
 process.exit(good === total && total > 0 ? 0 : 1);
 
 /** A scene that breaks, or takes too long, is not as wanted. */

@@ -98,7 +98,11 @@ export class Program {
   async end(): Promise<void> {
     this.signal("SIGTERM");
     await this.#exit;
-    rmSync(this.data, { recursive: true, force: true });
+    try {
+      rmSync(this.data, { recursive: true, force: true });
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== "EBUSY") throw error; // a disk of its own, which its scene takes away
+    }
   }
 }
 
