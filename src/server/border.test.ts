@@ -3,8 +3,10 @@ import { once } from "node:events";
 import { createServer, type Server } from "node:http";
 import { type AddressInfo, connect } from "node:net";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { WebSocket } from "ws";
 import { guardBorder, pathOfTarget } from "./border.ts";
 import { gateFor } from "./guard-requests.ts";
+import { bodyText } from "./json-answer.ts";
 import { LIVE_PATH, LiveHub } from "./live/hub.ts";
 import { TrafficLog } from "./live/traffic-log.ts";
 
@@ -147,6 +149,43 @@ describe("the border", () => {
     expect(seen).toEqual([]);
     other.closeAllConnections();
     await new Promise((resolve) => other.close(resolve));
+  });
+});
+
+describe("a body", () => {
+  test("is counted while it arrives, whatever length it says or does not say", async () => {
+    let sent = 0;
+    const endless = new ReadableStream<Uint8Array>({
+      pull(controller) {
+        sent += 1024;
+        controller.enqueue(new Uint8Array(1024).fill(97));
+      },
+    });
+    const request = new Request("http://here/", { method: "POST", body: endless, duplex: "half" } as RequestInit);
+    expect(await bodyText(request, 10_000)).toBeNull();
+    expect(sent).toBeLessThan(20_000);
+    expect(await bodyText(new Request("http://here/", { method: "POST", body: "scène" }), 10_000)).toBe("scène");
+    expect(await bodyText(new Request("http://here/", { method: "POST" }), 10)).toBe("");
+  });
+});
+
+describe("live sockets", () => {
+  test("from one address are sixty-four at the most, and there is room again when one closes", async () => {
+    const open = async () => {
+      const socket = new WebSocket(`ws://127.0.0.1:${port}${LIVE_PATH}`);
+      const opened = await new Promise<boolean>((resolve) => {
+        socket.once("open", () => resolve(true));
+        socket.once("error", () => resolve(false));
+      });
+      return opened ? socket : null;
+    };
+    const sockets = await Promise.all(Array.from({ length: 64 }, open));
+    expect(sockets.every((s) => s !== null)).toBe(true);
+    expect(await open()).toBeNull();
+    sockets[0]!.close();
+    await once(sockets[0]!, "close");
+    await expect.poll(async () => (await open()) !== null).toBe(true);
+    for (const s of sockets) s!.terminate();
   });
 });
 

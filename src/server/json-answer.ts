@@ -15,11 +15,24 @@ export function answered(answer: Answer): Response {
   return json(answer, answer.ok ? 200 : 422);
 }
 
-/** The body as text; null where it is longer than allowed. */
+/** The body as text; null where it is longer than allowed. It is counted while it arrives: a length may be left unsaid. */
 export async function bodyText(request: Request, maxBytes: number): Promise<string | null> {
   if (Number(request.headers.get("content-length") ?? 0) > maxBytes) return null;
-  const text = await request.text();
-  return text.length > maxBytes ? null : text;
+  if (!request.body) return "";
+  const reader = request.body.getReader();
+  const decoder = new TextDecoder();
+  let bytes = 0;
+  let text = "";
+  for (;;) {
+    const { done, value } = (await reader.read()) as { done: boolean; value?: Uint8Array };
+    if (done) return text + decoder.decode();
+    bytes += value!.length;
+    if (bytes > maxBytes) {
+      await reader.cancel();
+      return null;
+    }
+    text += decoder.decode(value, { stream: true });
+  }
 }
 
 /** Refused before anything looked into it: 422. */

@@ -32,6 +32,8 @@ const SENT_ROW = 1;
 /** Commands without a report that nobody asked for, after which a desk counts as one that only answers. */
 const SILENT_COMMANDS = 8;
 
+/** Longest text of a desk that is kept. */
+const MOST_LETTERS = 200;
 /** How often it is looked for values that became late, in ms. */
 const LATE_LOOK_MS = 15;
 
@@ -135,7 +137,8 @@ export class DeskStateStore {
     return bits;
   }
 
-  reportText(index: number, text: string): void {
+  reportText(index: number, said: string): void {
+    const text = said.length > MOST_LETTERS ? said.slice(0, MOST_LETTERS) : said;
     if (this.texts[index] === text && this.source[index] === REPORTED) return;
     this.texts[index] = text;
     this.source[index] = REPORTED;

@@ -246,3 +246,18 @@ describe("a surface profile", () => {
     expect(faults(readSurfaceProfile(changed(deckGrid, path, value)))).toContain(sentence);
   });
 });
+
+describe("a document that nobody would write by hand", () => {
+  test("nested deeper than any of ours is refused before anything is made of it", () => {
+    for (const text of ["[".repeat(100_000), `${'{"a":'.repeat(5000)}1${"}".repeat(5000)}`]) {
+      const read = parseJson(text);
+      expect(read.ok ? null : read.problems[0]).toMatchObject({
+        code: "not-json",
+        reason: "nested deeper than 64 levels",
+      });
+    }
+  });
+  test("brackets inside of texts are no nesting", () => {
+    expect(parseJson(JSON.stringify({ a: "[{".repeat(500), b: 'say \\"[' }))).toMatchObject({ ok: true });
+  });
+});

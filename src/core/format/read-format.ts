@@ -8,7 +8,30 @@ import { type Format, NEWEST, upToDate } from "./versions.ts";
 
 export type Read<T> = { ok: true; value: T } | { ok: false; problems: Problem[] };
 
+/** No document of ours is nested this deep; who sends more wants something else. */
+const MOST_DEPTH = 64;
+
+/** True where objects and lists lie in each other deeper than `MOST_DEPTH`. Looked at before anything is made of the text. */
+function isTooDeep(text: string): boolean {
+  let depth = 0;
+  let isText = false;
+  for (let i = 0; i < text.length; i++) {
+    const char = text.charCodeAt(i);
+    if (isText) {
+      if (char === BACKSLASH) i++;
+      else if (char === QUOTE) isText = false;
+    } else if (char === QUOTE) isText = true;
+    else if (char === OPEN_LIST || char === OPEN_OBJECT) {
+      if (++depth > MOST_DEPTH) return true;
+    } else if (char === CLOSE_LIST || char === CLOSE_OBJECT) depth--;
+  }
+  return false;
+}
+const [QUOTE, BACKSLASH, OPEN_LIST, CLOSE_LIST, OPEN_OBJECT, CLOSE_OBJECT] = [34, 92, 91, 93, 123, 125];
+
 export function parseJson(text: string): Read<unknown> {
+  if (isTooDeep(text))
+    return { ok: false, problems: [{ code: "not-json", path: [], reason: `nested deeper than ${MOST_DEPTH} levels` }] };
   try {
     return { ok: true, value: JSON.parse(text) };
   } catch (error) {

@@ -31,6 +31,8 @@ const TRAFFIC_BYTES = 512 * 1024;
 const LATE_MS = 10;
 /** How much of a refused message is shown. */
 const BEGINNING_CHARS = 80;
+/** Live sockets from one address: more than anybody has windows, and few enough to be served. */
+const MOST_PER_ADDRESS = 64;
 /** Messages a browser may get wrong before it is shut out. */
 const MAX_FAULTS = 50;
 
@@ -68,6 +70,8 @@ export class LiveHub {
   readonly #events: HubEvents;
   readonly #sockets = new WebSocketServer({ noServer: true, maxPayload: MAX_CLIENT_MESSAGE_BYTES });
   readonly #clients = new Set<Client>();
+  /** Sockets that are open, by where they come from. */
+  readonly #perAddress = new Map<string, number>();
   /** The next batch, where one is on its way. */
   #timer: NodeJS.Timeout | null = null;
   #immediate: NodeJS.Immediate | null = null;
@@ -107,7 +111,17 @@ export class LiveHub {
 
   /** Takes over an upgrade whose origin has been checked. */
   upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
-    this.#sockets.handleUpgrade(request, socket, head, (ws) => this.#add(ws));
+    const from = request.socket.remoteAddress ?? "";
+    const open = this.#perAddress.get(from) ?? 0;
+    if (open >= MOST_PER_ADDRESS) {
+      socket.end("HTTP/1.1 503 Service Unavailable\r\nconnection: close\r\n\r\n");
+      return;
+    }
+    this.#sockets.handleUpgrade(request, socket, head, (ws) => {
+      this.#perAddress.set(from, (this.#perAddress.get(from) ?? 0) + 1);
+      ws.once("close", () => this.#perAddress.set(from, (this.#perAddress.get(from) ?? 1) - 1));
+      this.#add(ws);
+    });
   }
 
   /** Sends to every browser at once: a new show, which must not wait for the next batch. */
