@@ -53,6 +53,10 @@ export class Application {
   /** What the last run left behind when it was killed, for the first engine of this one. */
   #left: Carried | null;
   #load = 0;
+  /** Revision of the show of each load, and the newest that an engine has loaded. */
+  #loadRevisions = new Map<number, number>();
+  #ranRevision: number | null = null;
+  #loaded = 0;
   /** Bridges as the engine knows them: surface id to "input output". */
   readonly #build: string;
   /** What was told to the log last, by what it is about. */
@@ -87,6 +91,7 @@ export class Application {
       {
         started: (restarts) => this.#engineStarted(restarts),
         message: (message) => this.#fromEngine(message),
+        cannotLoad: (reason) => this.#cannotLoad(reason, false),
         died: (reason) => {
           this.#mirror.engineDied();
           this.#log.write("error", "engine-died", { reason });
@@ -224,6 +229,20 @@ export class Application {
     await this.#backups?.stop();
   }
 
+  /** The show makes the engine fail: people are told what runs instead, and how to get out of it. */
+  #cannotLoad(reason: string, goesOn: boolean): void {
+    const { revision } = this.#store.history;
+    const ran = this.#ranRevision;
+    const sentence = [
+      `The engine cannot run the show as of revision ${revision} (${reason.slice(0, 120)}).`,
+      goesOn ? `The show as of revision ${ran} goes on.` : "It was stopped.",
+      ran === null ? "Undo the last change, or open a backup." : `Undo until revision ${ran}, the last that ran.`,
+    ].join(" ");
+    this.#log.write("error", "engine-cannot-load", { revision, ran, reason });
+    console.error(sentence);
+    this.hub.broadcast({ kind: "notice", text: sentence });
+  }
+
   #changed(result: StoreResult): Answer {
     if (!result.ok) {
       this.#log.write("warn", "edit-refused", { problems: result.problems });
@@ -236,6 +255,7 @@ export class Application {
   }
 
   #showChanged(): void {
+    this.#engine.retry();
     this.#sendShow();
     this.#bridge();
     const message: ServerMessage = {
@@ -249,6 +269,9 @@ export class Application {
 
   #sendShow(withProfiles = false, carried: Carried | null = null): void {
     this.#load++;
+    this.#loadRevisions = new Map(
+      [...this.#loadRevisions, [this.#load, this.#store.history.revision] as const].slice(-64),
+    );
     this.#announcements.set(this.#store.show.sessions ?? []);
     this.#mirror.setShow(this.#load, this.#store.show);
     this.#engine.send({
@@ -289,12 +312,16 @@ export class Application {
         return;
       case "recovered":
         this.#mirror.engineRecovered();
+        if (this.#loaded !== this.#load) this.#cannotLoad(message.reason, true);
         this.#log.write("error", "engine-recovered", { reason: message.reason });
         console.error(`The engine failed and goes on from what is known. ${message.reason}`);
         return;
+      case "loaded":
+        this.#loaded = message.load;
+        this.#ranRevision = this.#loadRevisions.get(message.load) ?? this.#ranRevision;
+        return;
       case "ready":
       case "dying":
-      case "loaded":
       case "stopped":
         return;
       default:

@@ -13,8 +13,21 @@ import { workerData } from "node:worker_threads";
 const fields = new Int32Array(workerData.progress);
 parentPort.on("message", ([n, m]) => {
   Atomics.store(fields, 0, n);
+  if (m.kind === "redraw") parentPort.postMessage({ kind: "loaded", load: 1 }); // in the place of the show
+  if (m.kind === "fail" && m.how === "loop") for (;;) Math.sqrt(2);
+  Atomics.store(fields, 1, n);
+  Atomics.add(fields, 2, 1);
   if (m.kind === "fail") throw new Error("told to fail");
   parentPort.postMessage(m.kind === "stop" ? { kind: "stopped" } : { kind: "heard", what: m });
+});
+parentPort.postMessage({ kind: "ready" });
+`;
+
+/** A worker that a show ends before it is loaded. */
+const BAD_SHOW = `
+import { parentPort } from "node:worker_threads";
+parentPort.on("message", ([, m]) => {
+  if (m.kind === "redraw") throw new Error("a show that ends it");
 });
 parentPort.postMessage({ kind: "ready" });
 `;
@@ -24,6 +37,7 @@ let supervision: EngineSupervision;
 let heard: string[];
 let starts: number[];
 let deaths: string[];
+let stopped: string[];
 let wake: (() => void)[] = [];
 
 beforeEach(() => {
@@ -33,6 +47,7 @@ beforeEach(() => {
   heard = [];
   starts = [];
   deaths = [];
+  stopped = [];
   wake = [];
   const changed = () => {
     for (const w of wake.splice(0)) w();
@@ -50,6 +65,10 @@ beforeEach(() => {
     },
     died: (reason) => {
       deaths.push(reason);
+      changed();
+    },
+    cannotLoad: (reason) => {
+      stopped.push(reason);
       changed();
     },
   });
@@ -92,5 +111,44 @@ describe("the engine's supervision", () => {
     await supervision.start();
     await supervision.stop();
     expect(deaths).toEqual([]);
+  });
+  test("messages that an engine had not begun when it ended reach the next one", async () => {
+    await supervision.start();
+    await until(() => heard.length === 1);
+    supervision.send({ kind: "fail", how: "throw" });
+    for (const id of ["one", "two", "three"]) supervision.send({ kind: "midi-bytes", id, bytes: Uint8Array.of(1) });
+    await until(() => heard.length === 5);
+    expect(heard).toEqual(["redraw", "redraw", "midi-bytes one", "midi-bytes two", "midi-bytes three"]);
+  });
+  test("an engine that stands still is replaced, as one that ended", async () => {
+    await supervision.start();
+    await until(() => heard.length === 1);
+    supervision.send({ kind: "fail", how: "loop" });
+    await until(() => starts.length === 2);
+    expect(deaths[0]).toContain("stood still");
+  });
+  test("a show that ends each engine stops the starting, until there is another one", async () => {
+    const file = join(folder, "bad.mjs");
+    writeFileSync(file, BAD_SHOW);
+    let loads = 0;
+    const bad = new EngineSupervision(pathToFileURL(file), {
+      started: () => {
+        loads++;
+        bad.send({ kind: "redraw" });
+      },
+      message: () => {},
+      died: () => {},
+      cannotLoad: (reason) => {
+        stopped.push(reason);
+        for (const w of wake.splice(0)) w();
+      },
+    });
+    await bad.start();
+    await until(() => stopped.length === 1);
+    expect([loads, stopped[0]]).toEqual([3, "a show that ends it"]);
+    bad.retry();
+    await until(() => stopped.length === 2);
+    expect(loads).toBe(6);
+    await bad.stop();
   });
 });

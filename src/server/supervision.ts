@@ -12,6 +12,8 @@ const FIRST_PAUSE_MS = 20;
 const LONGEST_PAUSE_MS = 5000;
 /** So many deaths in that time are no reason to pause: a spare is there each time. */
 const DEATHS_WITHOUT_PAUSE = 12;
+/** So many that die one after the other before they have loaded the show: it is the show. */
+const FAILED_LOADS = 3;
 /** An engine that ran this long has recovered; the next fault starts from no pause again. */
 const RECOVERED_AFTER_MS = 10_000;
 const STOP_WITHIN_MS = 1500;
@@ -36,6 +38,8 @@ export interface SupervisionEvents {
   started(restarts: number): void;
   message(message: FromEngine): void;
   died(reason: string): void;
+  /** It died at loading this show again and again, and is not started until it gets another one. */
+  cannotLoad(reason: string): void;
 }
 
 /**
@@ -78,6 +82,9 @@ export class EngineSupervision {
   #deaths: number[] = [];
   #pauseMs = FIRST_PAUSE_MS;
   #stopping = false;
+  /** The engine has loaded the show that it was given, and how many before it did not. */
+  #hasLoaded = false;
+  #failedLoads = 0;
   /** The engine runs and has been given the show. */
   #isFed = false;
   #next = 1;
@@ -172,7 +179,19 @@ export class EngineSupervision {
     if (message.kind === "dying") {
       thread.reason = message.reason;
       this.#died(thread);
-    } else this.#events.message(message);
+      return;
+    }
+    if (message.kind === "loaded") {
+      this.#hasLoaded = true;
+      this.#failedLoads = 0;
+    }
+    this.#events.message(message);
+  }
+
+  /** There is another show: an engine that could not load the last one gets its chance. */
+  retry(): void {
+    this.#failedLoads = 0;
+    if (!this.#engine && !this.#stopping) this.#replace();
   }
 
   #takeOver(thread: EngineThread): void {
@@ -186,6 +205,7 @@ export class EngineSupervision {
     if (this.#next > NUMBERS_UP_TO) this.#next = 1;
     thread.progress.begin(this.#next - 1);
     this.#isFed = true;
+    this.#hasLoaded = false;
     this.#events.started(this.#restarts);
     this.#flush();
     this.#firstReady?.();
@@ -209,6 +229,11 @@ export class EngineSupervision {
     this.#sent = [];
     this.#events.died(thread.reason);
     this.#restarts++;
+    if (!this.#hasLoaded && ++this.#failedLoads >= FAILED_LOADS) {
+      this.#waiting = []; // what hands did meanwhile was for another show
+      this.#events.cannotLoad(thread.reason);
+      return;
+    }
     const nowMs = performance.now();
     this.#deaths = [...this.#deaths.filter((t) => nowMs - t < RECOVERED_AFTER_MS), nowMs];
     if (this.#deaths.length <= DEATHS_WITHOUT_PAUSE) {
