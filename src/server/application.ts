@@ -6,7 +6,7 @@ import type { Problem } from "../core/format/problem.ts";
 import { parseJson } from "../core/format/read-format.ts";
 import type { PortRef, Show, Surface } from "../core/format/show.ts";
 import type { ClientMessage, ServerMessage, Snapshot } from "../core/live/protocol.ts";
-import type { Carried, EngineBatch, EngineFault, FromEngine } from "../engine/messages.ts";
+import type { Carried, EngineFault, FromEngine } from "../engine/messages.ts";
 import { problemAdvice } from "../words/problems.ts";
 import type { Whereabouts } from "../words/where.ts";
 import { type Backup, Backups, listBackups, makeBackup, showIn } from "./database/backups.ts";
@@ -17,10 +17,11 @@ import { BrowserDevices } from "./live/browser-devices.ts";
 import { HeldNotes, isPress } from "./live/held-notes.ts";
 import { type LiveClient, LiveHub } from "./live/hub.ts";
 import { Mirror } from "./live/mirror.ts";
-import type { Facts, Log } from "./log.ts";
+import type { Log } from "./log.ts";
 import { Announcements } from "./network/announcements.ts";
 import { type ProfileLibrary, shippedProfiles } from "./profiles.ts";
 import { EngineSupervision, type EngineThread } from "./supervision.ts";
+import { TroubleLog } from "./trouble-log.ts";
 
 export type Answer = { ok: true; label: string } | { ok: false; problems: string[] };
 
@@ -57,16 +58,16 @@ export class Application {
   #loadRevisions = new Map<number, number>();
   #ranRevision: number | null = null;
   #loaded = 0;
-  /** Bridges as the engine knows them: surface id to "input output". */
   readonly #build: string;
-  /** What was told to the log last, by what it is about. */
-  readonly #troubles = new Map<string, string>();
+  readonly #troubles: TroubleLog;
   readonly #heldNotes = new HeldNotes();
+  /** Bridges as the engine knows them: surface id to "input output". */
   readonly #bridges = new Map<string, string>();
 
   private constructor(storage: Storage, store: ShowStore, library: ProfileLibrary, settings: ApplicationSettings) {
     this.#storage = storage;
     this.#log = settings.log;
+    this.#troubles = new TroubleLog(settings.log);
     this.#store = store;
     this.#library = library;
     this.#faults = settings.faults;
@@ -296,7 +297,7 @@ export class Application {
       case "batch":
         this.#mirror.take(message);
         this.hub.changedWhole();
-        this.#noteTroubles(message);
+        this.#troubles.look(message);
         if (message.holding) this.#journal.held();
         else if (message.values[HOUSE] || Object.keys(message.controls).length > 0) this.#journal.moved();
         return;
@@ -326,24 +327,6 @@ export class Application {
         return;
       default:
         message satisfies never;
-    }
-  }
-
-  /** Ports that fail, desks that go silent and routes that trip go to the log when they do, and when they are well again. */
-  #noteTroubles({ desks, surfaces }: EngineBatch): void {
-    const note = (key: string, state: string, isWell: boolean, facts: Facts) => {
-      if ((this.#troubles.get(key) ?? "") === (isWell ? "" : state)) return;
-      this.#troubles.set(key, isWell ? "" : state);
-      this.#log.write(isWell ? "info" : "warn", isWell ? "well-again" : state, facts);
-    };
-    for (const [desk, { health, port }] of Object.entries(desks)) {
-      note(`health ${desk}`, `desk-${health}`, health !== "silent" && health !== "refusing", { desk });
-      note(`port ${desk}`, "port-failed", port.state !== "failed", { desk, trouble: port.trouble });
-    }
-    for (const [surface, { inPort, outPort, tripped }] of Object.entries(surfaces)) {
-      note(`trip ${surface}`, "route-tripped", !tripped, { surface });
-      const failed = [inPort, outPort].find((p) => p.state === "failed");
-      note(`port ${surface}`, "port-failed", !failed, { surface, trouble: failed?.trouble });
     }
   }
 

@@ -14,6 +14,7 @@ export type Facts = Readonly<Record<string, unknown>>;
 /** A file of the log is turned over at this size, and so many old ones are kept. */
 const FILE_SIZE = "1M";
 const OLD_FILES = 5;
+const END_WITHIN_MS = 500;
 /** Longest text of a fact. */
 const MOST_CHARS = 2000;
 
@@ -54,6 +55,15 @@ export function openLog(dataFolder: string, most: LogLevel): Log {
     write(level, event, facts) {
       if (levels.has(level)) stream?.write(`${logLine(new Date(), level, event, facts)}\n`);
     },
-    end: () => new Promise((resolve) => (stream ? stream.end(() => resolve()) : resolve())),
+    end: () =>
+      new Promise((resolve) => {
+        if (!stream) return resolve();
+        // A disk that does not answer must not keep the program from ending.
+        const limit = setTimeout(resolve, END_WITHIN_MS);
+        stream.end(() => {
+          clearTimeout(limit);
+          resolve();
+        });
+      }),
   };
 }

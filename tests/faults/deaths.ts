@@ -132,10 +132,10 @@ const addresses: Scene = {
     onStage(
       async (program, lights) => {
         const stop = await hands(program, 10);
-        await until(() => lights.set().length >= 80);
+        await until(() => lights.changes() >= 80);
         const sent = await stop();
-        await until(() => lights.set().length >= sent, 2000);
-        const arrived = lights.set().length;
+        await until(() => lights.changes() >= sent, 2000);
+        const arrived = lights.changes();
         const restarts = (program.output.match(/engine (stopped|failed)/g) ?? []).length;
         return [
           {
@@ -178,12 +178,12 @@ function deaths(how: EngineFault, count: number, isShort: boolean): Scene {
           // The gap is over once messages of the next engine have arrived for a while.
           await until(() => lights.set().length > from + 300, 20_000);
           await new Promise((done) => setTimeout(done, SPARE_WITHIN_MS));
-          calm.push(longestGap(lights, broken - WINDOW_MS, broken));
+          calm.push(longestGap(lights, broken - WINDOW_MS, broken - WINDOW_MS / 4));
           gaps.push(longestGap(lights, broken, broken + (how === "loop" ? 5 : 1) * WINDOW_MS));
         }
         const sent = await stop();
-        await until(() => lights.set().length >= sent, 3000);
-        const arrived = lights.set().length;
+        await until(() => lights.changes() >= sent, 3000);
+        const arrived = lights.changes();
         const held = stillHeld(lights);
         const p50 = percentile(gaps, 0.5);
         // A message that was in hand may be lost with each death; nothing else.

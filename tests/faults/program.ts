@@ -127,9 +127,17 @@ function readOsc(bytes: Buffer): { address: string; values: number[] } {
   return { address, values };
 }
 
+function intMessage(address: string, value: number): Buffer {
+  const padded = (text: string) => text + "\0".repeat(4 - (text.length % 4));
+  const bytes = Buffer.from(`${padded(address)}${padded(",i")}\0\0\0\0`, "latin1");
+  bytes.writeInt32BE(value, bytes.length - 4);
+  return bytes;
+}
+
 /** A desk by OSC over UDP that writes down what it hears, and answers heartbeats as the quay lighting desk does. */
 export class Desk {
   readonly heard: Heard[] = [];
+  readonly #values = new Map<string, number>();
   #socket: Socket | null = null;
 
   async open(port: number): Promise<void> {
@@ -137,13 +145,20 @@ export class Desk {
     this.#socket = socket;
     socket.on("message", (bytes, from) => {
       const { address, values } = readOsc(bytes);
-      if (address !== "/pulse") {
-        this.heard.push({ address, values, atMs: performance.now() });
+      const tell = (to: string, value: number) => socket.send(intMessage(to, value), from.port, from.address);
+      if (address === "/pulse") {
+        tell("/pulse/back", values[0] ?? 0);
         return;
       }
-      const back = Buffer.from("/pulse/back\0,i\0\0\0\0\0\0", "latin1");
-      back.writeInt32BE(values[0] ?? 0, back.length - 4);
-      socket.send(back, from.port, from.address);
+      this.heard.push({ address, values, atMs: performance.now() });
+      if (address.startsWith("/set/")) {
+        const what = address.slice("/set/".length);
+        this.#values.set(what, values[0] ?? 0);
+        tell(`/now/${what}`, values[0] ?? 0);
+      } else if (address.startsWith("/ask/")) {
+        const what = address.slice("/ask/".length);
+        tell(`/now/${what}`, this.#values.get(what) ?? 0);
+      }
     });
     socket.bind(port, "127.0.0.1");
     await once(socket, "listening");
@@ -152,6 +167,17 @@ export class Desk {
   /** What was set, without questions and subscriptions. */
   set(ending = ""): Heard[] {
     return this.heard.filter((h) => h.address.startsWith("/set/") && h.address.endsWith(ending));
+  }
+
+  /** How many changes were set: what is only sent again is none. */
+  changes(): number {
+    const newest = new Map<string, number | undefined>();
+    let changes = 0;
+    for (const { address, values } of this.set()) {
+      if (newest.get(address) !== values[0]) changes++;
+      newest.set(address, values[0]);
+    }
+    return changes;
   }
 
   close(): void {
