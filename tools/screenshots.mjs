@@ -157,6 +157,13 @@ try {
   await at("vision", { kind: "key", key: 2, on: true });
   await open("run");
   await shot("run");
+  server.kill("SIGSTOP");
+  await page.getByRole("alert").filter({ hasText: "No connection since" }).waitFor();
+  await control("pad-3").click();
+  await page.getByText("Not played").waitFor();
+  await shot("lost");
+  server.kill("SIGCONT");
+  await page.getByRole("alert").filter({ hasText: "No connection since" }).waitFor({ state: "detached" });
   await page.getByRole("tab", { name: "Tide strips" }).click();
   await page.locator('[data-display="Name 1"]', { hasText: "Narrator" }).waitFor();
   await page.waitForFunction(() => document.querySelector('[data-control="fader-5"]')?.ariaValueNow > 80);
@@ -182,6 +189,10 @@ try {
     .waitFor();
   await page.getByRole("article", { name: "Sound" }).scrollIntoViewIfNeeded();
   await shot("connect");
+  await page.getByRole("button", { name: "Backups" }).click();
+  await page.getByRole("dialog").getByRole("listitem").first().waitFor();
+  await shot("backups");
+  await page.keyboard.press("Escape");
   // MIDI on the network: sessions of this computer stand for those of others.
   const session = (id, name, port, more) => ({
     kind: "put-session",

@@ -44,6 +44,18 @@ describe("a desk profile with a fault is refused whole, with the place and what 
       "heartbeat.send[0].line: “{pulse}” is said in digits: it counts on without end.",
     ],
     [
+      "a question for one state with a name that the state does not have",
+      "quay-lights",
+      (p) => Object.assign(p.states[0]!.ask![0]!, { address: "/ask/playback/{page}/{direction}/level" }),
+      "states[0].ask[0].address: “direction” cannot stand in this address: it is none of the parameters.",
+    ],
+    [
+      "a question in the words of another wire",
+      "quay-lights",
+      (p) => p.states[0]!.ask!.push({ line: "ask level" }),
+      "states[0].ask[1]: this kind of desk speaks in another way: expected an OSC address.",
+    ],
+    [
       "a line in a desk of OSC",
       "quay-lights",
       (p) => p.query.push({ line: "state" }),
