@@ -95,6 +95,80 @@ describe("what hands hold is told at the end of the turn, for an engine that die
   });
 });
 
+describe("an engine that fails", () => {
+  const { surfaces, desks } = library;
+  const told: FromEngine[] = [];
+  let nowMs = 1000;
+  let engine: Engine;
+  const loaded = () => {
+    told.length = 0;
+    nowMs = 1000;
+    engine = new Engine(
+      (message) => told.push(structuredClone(message)),
+      () => nowMs,
+    );
+    const show = showWith([mapping("pad-1", shift()), mapping("pad-2", flash(1, fixed(1)), { gesture: "hold" })]);
+    engine.handle({ kind: "load", show, profiles: { surfaces, desks }, load: 1 });
+  };
+  const note = (number: number, velocity: number) =>
+    engine.handle({ kind: "midi-bytes", id: "deck", bytes: Uint8Array.of(0x90, number, velocity) });
+  const fail = () => expect(() => engine.handle({ kind: "fail", how: "throw" })).toThrow("told to fail");
+  const layer = () =>
+    told.findLast((m): m is EngineBatch => m.kind === "batch" && m.status !== undefined)?.status?.layer;
+  /** Lets the engine's clock go on, carried by messages of no control. */
+  const wait = (ms: number) => {
+    for (const untilMs = nowMs + ms; nowMs < untilMs; ) {
+      nowMs += 20;
+      note(1, 1);
+    }
+  };
+  afterEach(async () => {
+    engine.handle({ kind: "stop" });
+    await vi.waitFor(() => expect(told.at(-1)).toEqual({ kind: "stopped" }), 5000);
+  });
+
+  test("goes on in place: what is held is still held, and its release does what it was to do", () => {
+    loaded();
+    note(36, 127);
+    wait(100);
+    expect(layer()).toBe("shift");
+    fail();
+    expect(engine.recover()).toBe(true);
+    wait(100);
+    expect(layer()).toBe("shift");
+    note(36, 0);
+    wait(100);
+    expect(layer()).toBe("base");
+  });
+
+  test("a gesture that was not decided yet is decided after it", () => {
+    loaded();
+    note(37, 127);
+    wait(100);
+    fail();
+    expect(engine.recover()).toBe(true);
+    wait(1500);
+    const held = told.flatMap((m) => (m.kind === "batch" && m.holding ? [m.holding.held] : [])).at(-1);
+    expect(held).toMatchObject([{ control: "pad-2", releases: [{ kind: "desk", desk: "lights" }] }]);
+  });
+
+  test("does so twice in ten seconds and then leaves it to another one", () => {
+    loaded();
+    expect([engine.recover(), engine.recover(), engine.recover()]).toEqual([true, true, false]);
+    wait(11_000);
+    expect(engine.recover()).toBe(true);
+  });
+
+  test("has nothing to go on with before there is a show", () => {
+    told.length = 0;
+    engine = new Engine(
+      (message) => told.push(message),
+      () => nowMs,
+    );
+    expect(engine.recover()).toBe(false);
+  });
+});
+
 describe("how often the server is told", () => {
   /** Batches in a second of an engine's clock in which so many messages come. */
   const batchesAt = async (perS: number): Promise<number> => {

@@ -28,6 +28,8 @@ const RECOVERIES = 2;
 const RECOVERIES_WITHIN_MS = 10_000;
 /** What may have been missed is let go by then, even where a desk is not there to hear it, in ms. */
 const LET_GO_WITHIN_MS = 3000;
+/** So often a spare runs through a show: by then nearly all of its code is compiled. */
+const WARM_ROUNDS = 3;
 /** Rows of traffic after which the server is told before its time. */
 const ROWS_PER_BATCH = 1024;
 
@@ -83,6 +85,9 @@ export class Engine {
       case "load":
         this.#load(message);
         return;
+      case "warm":
+        this.#warm(message);
+        return;
       case "midi-bytes":
         this.#bytesFrom(message.id, this.#inputs.get(message.id), message.bytes);
         return;
@@ -127,6 +132,21 @@ export class Engine {
         message satisfies never;
     }
     this.#flushMidiOut();
+  }
+
+  /**
+   * Code that has run once is fast the second time: the show is compiled, drawn and ticked into nowhere, and all of it
+   * forgotten but for the profiles.
+   */
+  #warm({ show, profiles }: Extract<ToEngine, { kind: "warm" }>): void {
+    if (this.#translator) return;
+    this.#profiles = profilesOf(profiles.surfaces, profiles.desks);
+    const nowhere = { toDesk: () => {}, toSurface: () => {} };
+    for (let n = 0; n < WARM_ROUNDS; n++) {
+      const translator = new Translator(compileShow(this.#same.of(show), this.#profiles), nowhere);
+      translator.tick(this.#nowMs());
+      translator.redraw(this.#nowMs());
+    }
   }
 
   #load(message: Load): void {

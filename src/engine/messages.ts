@@ -49,6 +49,8 @@ export type ToEngine =
       load: number;
       carried?: Carried;
     }
+  /** A spare gets its code and tables ready for this show; it opens nothing and tells nothing. */
+  | { kind: "warm"; show: Show; profiles: { surfaces: SurfaceProfile[]; desks: DeskProfile[] } }
   /** MIDI from a surface, or from a MIDI desk, whose input is not the engine's own. */
   | { kind: "midi-bytes"; id: string; bytes: Uint8Array }
   /** The bridge to a surface or a MIDI desk that lives in a browser was opened or closed. */

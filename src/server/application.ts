@@ -92,6 +92,7 @@ export class Application {
       {
         started: (restarts) => this.#engineStarted(restarts),
         message: (message) => this.#fromEngine(message),
+        warmedWith: () => ({ kind: "warm", show: this.#store.show, profiles: this.#profiles() }),
         cannotLoad: (reason) => this.#cannotLoad(reason, false),
         died: (reason) => {
           this.#mirror.engineDied();
@@ -278,10 +279,14 @@ export class Application {
     this.#engine.send({
       kind: "load",
       show: this.#store.show,
-      ...(withProfiles ? { profiles: { surfaces: this.#library.surfaces, desks: this.#library.desks } } : {}),
+      ...(withProfiles ? { profiles: this.#profiles() } : {}),
       load: this.#load,
       ...(carried ? { carried } : {}),
     });
+  }
+
+  #profiles() {
+    return { surfaces: this.#library.surfaces, desks: this.#library.desks };
   }
 
   #engineStarted(restarts: number): void {

@@ -67,6 +67,7 @@ beforeEach(() => {
       deaths.push(reason);
       changed();
     },
+    warmedWith: () => null,
     cannotLoad: (reason) => {
       stopped.push(reason);
       changed();
@@ -138,6 +139,7 @@ describe("the engine's supervision", () => {
       },
       message: () => {},
       died: () => {},
+      warmedWith: () => null,
       cannotLoad: (reason) => {
         stopped.push(reason);
         for (const w of wake.splice(0)) w();

@@ -31,12 +31,14 @@ const MOST_MEMORY_MB = 1024;
 /** Numbers of messages stay below what a field of the progress can hold. */
 const NUMBERS_UP_TO = 0x7fff_0000;
 /** What the next engine is not to hear of: it is told anew, or it was about what the dead one had. */
-const OF_ONE_ENGINE = new Set<ToEngine["kind"]>(["load", "bridge", "free-slab", "fail"]);
+const OF_ONE_ENGINE = new Set<ToEngine["kind"]>(["load", "warm", "bridge", "free-slab", "fail"]);
 
 export interface SupervisionEvents {
   /** A new engine is ready: give it the show. `restarts` counts from 0. */
   started(restarts: number): void;
   message(message: FromEngine): void;
+  /** What a spare gets ready with. */
+  warmedWith(): ToEngine | null;
   died(reason: string): void;
   /** It died at loading this show again and again, and is not started until it gets another one. */
   cannotLoad(reason: string): void;
@@ -173,6 +175,10 @@ export class EngineSupervision {
   #heard(thread: EngineThread, message: FromEngine): void {
     if (message.kind === "ready") {
       if (thread === this.#engine) this.#feed(thread);
+      else if (thread === this.#spare) {
+        const warm = this.#events.warmedWith();
+        if (warm) thread.worker.postMessage([0, warm]);
+      }
       return;
     }
     if (thread !== this.#engine) return; // what a dead one said on its way

@@ -41,9 +41,14 @@ export type GestureFired = (gesture: TimedGesture, key: number, mapping: number,
 
 export class GestureRecogniser {
   readonly #pending = new Map<number, Pending>();
-  readonly #fired: GestureFired;
+  #fired: GestureFired;
 
   constructor(fired: GestureFired) {
+    this.#fired = fired;
+  }
+
+  /** What is not decided yet is told to somebody else from now on. */
+  answerTo(fired: GestureFired): void {
     this.#fired = fired;
   }
 

@@ -13,12 +13,27 @@ export class CommandPath {
   readonly takeover: TakeoverPath;
   readonly #world: World;
   readonly #input: MidiInput;
+  readonly #hands: Hands;
 
   constructor(world: World, events: Omit<HouseEvents, "run">) {
     this.#world = world;
     this.firing = new ActionFiring(world, events);
     this.takeover = new TakeoverPath(world);
-    this.#input = new MidiInput(world, new Hands(world, this.firing, this.takeover));
+    this.#hands = new Hands(world, this.firing, this.takeover);
+    this.#input = new MidiInput(world, this.#hands);
+  }
+
+  /**
+   * Takes over from a path that failed. Whoever reads bytes for that one is replaced at the next of them; half a message
+   * or half a value is lost with it.
+   */
+  adopt(): void {
+    for (const surface of this.#world.surfaces) {
+      surface.parser = null;
+      surface.reader = null;
+      this.#hands.adopt(surface);
+    }
+    for (const desk of this.#world.desks) desk.parser = null;
   }
 
   /** Bytes from a surface's input port. */

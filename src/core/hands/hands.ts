@@ -140,8 +140,18 @@ export class Hands {
     if (palette) surface.lightSent[control] = on ? LIT_ITSELF : palette.off;
   }
 
+  /** Takes over a surface from hands that failed: what it has not decided yet comes here. */
+  adopt(surface: SurfaceState): void {
+    surface.gestures?.answerTo(this.#firedOf(surface));
+  }
+
   #gesturesOf(surface: SurfaceState): GestureRecogniser {
-    const fired: GestureFired = (gesture, control, mapping, value, row) => {
+    surface.gestures ??= new GestureRecogniser(this.#firedOf(surface));
+    return surface.gestures;
+  }
+
+  #firedOf(surface: SurfaceState): GestureFired {
+    return (gesture, control, mapping, value, row) => {
       const { held, ring } = this.#world;
       const { compiled } = surface;
       ring.outcome(row, OUTCOME.waitingForGesture, -1, control, 0, 0, 0);
@@ -150,8 +160,6 @@ export class Hands {
       if (own) this.#firing.fire(mapping, control, value, row, { ...MOVED, held: own });
       else this.#firing.fireOnce(mapping, control, value, row); // a tap is over when it is known
     };
-    surface.gestures ??= new GestureRecogniser(fired);
-    return surface.gestures;
   }
 
   release(surface: SurfaceState, control: number, row: number, which = 0): void {

@@ -42,6 +42,7 @@ export class Translator {
       redraw: () => this.redraw(this.world.now[0]!),
       releaseAll: () => this.releaseAll(this.world.now[0]!),
     });
+    if (options.from) this.#commands.adopt();
     this.#reports = new ReportPath(this.world, this.#commands);
     this.#questions = new Questions(this.world, this.#commands.firing.output, this.#reports);
     this.#input = new DeskInput(this.world, this.#commands, this.#reports, this.#links);
