@@ -13,13 +13,15 @@ const SIGNALS = ["SIGINT", "SIGTERM", "SIGHUP"];
  * by a message; what ends before its first "ready" has told why, and is not started again.
  */
 export function keepRunning(file, args, { nodeFlags = [], env = {} } = {}) {
+  // What was asked for once must not be done again to the show that was edited since.
+  const again = withoutRestore(args);
   let child = null;
   let wasReady = false;
   let stopping = false;
   let deaths = 0;
   const start = () => {
     const startedAtMs = performance.now();
-    child = spawn(process.execPath, [...nodeFlags, file, ...args], {
+    child = spawn(process.execPath, [...nodeFlags, file, ...(wasReady ? again : args)], {
       stdio: ["inherit", "inherit", "inherit", "ipc"],
       // Names that lead nowhere wait in this pool; with room for many of them no file and no database waits behind.
       env: { UV_THREADPOOL_SIZE: "32", ...process.env, ...env },
@@ -42,4 +44,12 @@ export function keepRunning(file, args, { nodeFlags = [], env = {} } = {}) {
       child?.kill(signal);
     });
   start();
+}
+
+/** The flags without `--restore` and the backup it names. */
+export function withoutRestore(args) {
+  const at = args.indexOf("--restore");
+  if (at < 0) return args;
+  const named = args[at + 1] !== undefined && !args[at + 1].startsWith("-");
+  return args.filter((_, i) => i !== at && !(named && i === at + 1));
 }

@@ -3,6 +3,7 @@ import { resolve } from "node:path";
 import { describe, expect, test } from "vitest";
 import { gateFor, hostAllowed, originAllowed } from "./guard-requests.ts";
 import { readOptions } from "./options.ts";
+import { withoutRestore } from "./parent.mjs";
 
 describe("flags and variables", () => {
   test("without any, the application stays on this computer", () => {
@@ -35,6 +36,12 @@ describe("flags and variables", () => {
     expect(readOptions(["--restore"], {})).toMatchObject({ options: { restore: "" } });
     expect(readOptions(["--restore", "--port", "5000"], {})).toMatchObject({ options: { restore: "", port: 5000 } });
     expect(readOptions(["--restore", "a.sqlite", "--demo"], {})).toMatchObject({ options: { restore: "a.sqlite" } });
+  });
+  test("a server that is started again does not restore again", () => {
+    expect(withoutRestore(["--restore", "a.sqlite", "--demo"])).toEqual(["--demo"]);
+    expect(withoutRestore(["--demo", "--restore", "--port", "5000"])).toEqual(["--demo", "--port", "5000"]);
+    expect(withoutRestore(["--restore"])).toEqual([]);
+    expect(withoutRestore(["--port", "5000"])).toEqual(["--port", "5000"]);
   });
   test("the demo runs without its stand-ins where asked", () => {
     expect(readOptions(["--demo", "--no-standins"], {})).toMatchObject({ options: { demo: true, standIns: false } });

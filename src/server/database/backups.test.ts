@@ -1,6 +1,7 @@
 import {
   copyFileSync,
   existsSync,
+  mkdirSync,
   mkdtempSync,
   readdirSync,
   readFileSync,
@@ -113,6 +114,14 @@ describe("a database that is damaged", () => {
     damage[0][1](join(folder, "show.sqlite"));
     expect(await mendDatabase(folder, "show", new Date(NOON))).toContain("a new show was begun");
     storage = await Storage.open(folder, "show");
+  });
+
+  test("one that cannot be opened is not moved: a disk in trouble is no damage", async () => {
+    const elsewhere = mkdtempSync(join(tmpdir(), "velvet-locked-"));
+    mkdirSync(join(elsewhere, "show.sqlite")); // the system says no, as it does on a full or a read-only disk
+    await expect(mendDatabase(elsewhere, "show", new Date(NOON))).rejects.toMatchObject({ code: "SQLITE_CANTOPEN" });
+    expect(readdirSync(elsewhere)).toEqual(["show.sqlite"]);
+    rmSync(elsewhere, { recursive: true });
   });
 
   test("one that is in order, or was left by a program that was killed, is no such", async () => {

@@ -98,15 +98,24 @@ export async function makeBackup(
   return file;
 }
 
-/** What is wrong with a database file; null = nothing. A file that is cut short or none is told by an error of SQLite. */
-export async function faultOf(path: string, mode = sqlite3.OPEN_READONLY): Promise<string | null> {
+/** What SQLite says of a file that is cut short, or is no database. */
+const DAMAGED = new Set(["SQLITE_CORRUPT", "SQLITE_NOTADB"]);
+
+/** What is damaged in a database file; null = nothing. Rejects where it cannot be opened, which says nothing of what is in it. */
+export async function damageOf(path: string, mode = sqlite3.OPEN_READONLY): Promise<string | null> {
   try {
     const rows = await ask<{ quick_check: string }>(path, "PRAGMA quick_check(1)", mode);
     const text = rows[0]?.quick_check ?? "it does not answer";
     return text === "ok" ? null : text;
   } catch (error) {
-    return (error as Error).message;
+    if (DAMAGED.has((error as NodeJS.ErrnoException).code ?? "")) return (error as Error).message;
+    throw error;
   }
+}
+
+/** Why a backup is not good; null = it is. */
+export function faultOf(path: string): Promise<string | null> {
+  return damageOf(path).catch((error: Error) => error.message);
 }
 
 /** The show in a backup, as it was stored; null = there is none in it. */

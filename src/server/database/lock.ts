@@ -37,7 +37,11 @@ export function lockDatabase(folder: string, name: string, holder: Holder): Prom
         database.close(() => reject(taken(error, folder, note)));
         return;
       }
-      writeFileSync(note, JSON.stringify(holder), { mode: 0o600 });
+      try {
+        writeFileSync(note, JSON.stringify(holder), { mode: 0o600 });
+      } catch {
+        // On a full disk the lock holds all the same; the other one is only not told who has it.
+      }
       resolve({
         free: () =>
           new Promise((done) => {

@@ -6,7 +6,7 @@ import { copyFileSync, existsSync, mkdirSync, renameSync } from "node:fs";
 import { join } from "node:path";
 import { QueryTypes, Sequelize } from "sequelize";
 import sqlite3 from "sqlite3";
-import { faultOf, listBackups } from "./backups.ts";
+import { damageOf, faultOf, listBackups } from "./backups.ts";
 import { MIGRATIONS } from "./migrations.ts";
 
 export async function openDatabase(folder: string, file: string): Promise<Sequelize> {
@@ -28,12 +28,15 @@ export async function openDatabase(folder: string, file: string): Promise<Sequel
 
 export class NewerDatabase extends Error {}
 
-/** What a damaged file became, in words; null = it is in order, or there is none yet. */
+/**
+ * What a damaged file became, in words; null = it is in order, or there is none yet. Rejects where it cannot be looked at
+ * (a full disk, a folder that is read-only): then nothing is moved.
+ */
 export async function mendDatabase(folder: string, name: string, now: Date): Promise<string | null> {
   const path = join(folder, `${name}.sqlite`);
   if (!existsSync(path)) return null;
   // Writable, because what a killed program left in the write-ahead log is taken over as it is opened.
-  const fault = await faultOf(path, sqlite3.OPEN_READWRITE);
+  const fault = await damageOf(path, sqlite3.OPEN_READWRITE);
   if (fault === null) return null;
   const aside = `${name}.damaged-${now.toISOString().slice(0, 19).replaceAll(":", "-")}.sqlite`;
   renameSync(path, join(folder, aside));

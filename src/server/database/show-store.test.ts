@@ -268,6 +268,13 @@ describe("a disk that does not take it", () => {
     expect((await reopened()).show.name).toBe("After");
   });
 
+  test("a fault of ours is not told as one of the disk", async () => {
+    const store = await open();
+    vi.spyOn(database, "transaction").mockRejectedValueOnce(new TypeError("a slip of ours"));
+    await expect(store.edit({ kind: "rename-show", name: "After" })).rejects.toThrow("a slip of ours");
+    expect((await store.edit({ kind: "rename-show", name: "After" })).ok).toBe(true);
+  });
+
   test("a show that somebody else changed is not written over", async () => {
     const store = await open();
     await database.query("UPDATE shows SET revision = 7");

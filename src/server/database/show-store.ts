@@ -18,7 +18,7 @@ import type { Show } from "../../core/format/show.ts";
 import type { History } from "../../core/live/protocol.ts";
 import { editLabel } from "../../words/edits.ts";
 import { defineModels, type Models, type ShowRow } from "./models.ts";
-import { type Storage, storageFault } from "./storage.ts";
+import { isStorageError, type Storage, storageFault } from "./storage.ts";
 
 /** `document`: what the places of the problems lead into. */
 export type StoreResult = { ok: true; label: string } | { ok: false; problems: Problem[]; document?: unknown };
@@ -142,7 +142,8 @@ export class ShowStore {
     this.#row.set({ document, revision, savedAtMs });
     this.#show = show;
     this.#document = stored;
-    this.#history = await this.#readHistory();
+    // It is stored: that its neighbours in the history cannot be read now must not look as if it were not.
+    this.#history = await this.#readHistory().catch(() => ({ revision, savedAtMs, undo: null, redo: null }));
   }
 
   /**
@@ -203,13 +204,14 @@ export class ShowStore {
   /** Edits of several browsers at once are carried out one after the other. */
   #inTurn(work: () => Promise<StoreResult>): Promise<StoreResult> {
     const result = this.#queue.then(work).catch((error: unknown) => this.#notStored(error));
-    this.#queue = result;
+    this.#queue = result.catch(() => undefined);
     return result;
   }
 
   /** Nothing was changed, neither here nor in what runs. */
   #notStored(error: unknown): StoreResult {
     if (error instanceof ChangedElsewhere) return { ok: false, problems: [{ code: "changed-elsewhere", path: [] }] };
+    if (!isStorageError(error) && !this.#storage.isGone) throw error;
     const reason = this.#storage.isGone ? "gone" : storageFault(error);
     const copy = this.#storage.keepCopy(`${JSON.stringify(this.#show, null, 2)}\n`);
     return { ok: false, problems: [{ code: "not-saved", path: [], reason, copy }] };

@@ -2,7 +2,7 @@
  * The file that the show is stored in, and what becomes of the show when the disk does not take it: it is told why, a copy
  * goes where there is room, and once the folder is back everything is written anew.
  */
-import { existsSync, statSync, writeFileSync } from "node:fs";
+import { mkdtempSync, statSync, writeFileSync } from "node:fs";
 import { homedir, tmpdir } from "node:os";
 import { join } from "node:path";
 import type { Sequelize } from "sequelize";
@@ -12,30 +12,23 @@ import { openDatabase } from "./open.ts";
 export class Storage {
   readonly folder: string;
   readonly name: string;
-  readonly #isFreshlyMade: boolean;
   #database: Sequelize;
   #inode: number;
+  #temporary: string | null = null;
 
-  private constructor(folder: string, name: string, database: Sequelize, isFreshlyMade: boolean) {
+  private constructor(folder: string, name: string, database: Sequelize) {
     this.folder = folder;
     this.name = name;
     this.#database = database;
-    this.#isFreshlyMade = isFreshlyMade;
     this.#inode = this.#inodeNow();
   }
 
   static async open(folder: string, name: string): Promise<Storage> {
-    const isFreshlyMade = !existsSync(join(folder, `${name}.sqlite`));
-    return new Storage(folder, name, await openDatabase(folder, `${name}.sqlite`), isFreshlyMade);
+    return new Storage(folder, name, await openDatabase(folder, `${name}.sqlite`));
   }
 
   get database(): Sequelize {
     return this.#database;
-  }
-
-  /** There was no database before this start. */
-  get isFreshlyMade(): boolean {
-    return this.#isFreshlyMade;
   }
 
   /** The file that is open is no longer the one in the folder: what is written to it is lost. */
@@ -52,9 +45,9 @@ export class Storage {
 
   /** Writes a document where there is room; answers where, or null. */
   keepCopy(document: string): string | null {
-    for (const folder of [this.folder, homedir(), tmpdir()]) {
-      const path = join(folder, "velvet-hinge-emergency.show.json");
+    for (const folder of [() => this.folder, homedir, () => this.#ownTemporary()]) {
       try {
+        const path = join(folder(), "velvet-hinge-emergency.show.json");
         writeFileSync(path, document, { mode: 0o600 });
         return path;
       } catch {
@@ -62,6 +55,12 @@ export class Storage {
       }
     }
     return null;
+  }
+
+  /** A folder of our own, because anybody may have laid a link into the common one. */
+  #ownTemporary(): string {
+    this.#temporary ??= mkdtempSync(join(tmpdir(), "velvet-hinge-"));
+    return this.#temporary;
   }
 
   close(): Promise<void> {
@@ -75,6 +74,12 @@ export class Storage {
       return -1;
     }
   }
+}
+
+/** True for what a database or the system says; anything else is a fault of ours, and must not look like one of theirs. */
+export function isStorageError(error: unknown): boolean {
+  const { code, original } = error as { code?: unknown; original?: { code?: unknown } };
+  return typeof (original?.code ?? code) === "string";
 }
 
 /** Why the disk did not take something, by the code of SQLite or of the system. */
