@@ -13,7 +13,7 @@ import { guardBorder, say } from "./border.ts";
 import { DatabaseTaken, lockDatabase } from "./database/lock.ts";
 import { mendDatabase, NewerDatabase } from "./database/open.ts";
 import { UnreadableShow } from "./database/show-store.ts";
-import { Storage, storageFault } from "./database/storage.ts";
+import { isStorageError, Storage, storageFault } from "./database/storage.ts";
 import { gateFor } from "./guard-requests.ts";
 import { LIVE_PATH } from "./live/hub.ts";
 import { openLog } from "./log.ts";
@@ -170,9 +170,9 @@ main().catch((error: unknown) => {
     leave(
       `The stored show cannot be read:\n${error.problems.map((p) => `  ${problemWords(p, { document: error.document, profiles: error.profiles })}`).join("\n")}`,
     );
-  const fault = storageFault(error);
-  if (fault !== "failed") leave(`${NOT_OPENED[fault]} (${(error as Error).message})`);
-  throw error;
+  const read = readOptions(process.argv.slice(2), process.env);
+  if (!read.ok || !isStorageError(error)) throw error;
+  leave(`${NOT_OPENED[storageFault(error, read.options.dataFolder)]} (${(error as Error).message})`);
 });
 
 const NOT_OPENED = {
@@ -180,4 +180,5 @@ const NOT_OPENED = {
   gone: "The data folder cannot be opened. Choose another one: --data FOLDER",
   "read-only": "The data folder cannot be written to. Change its rights, or choose another one: --data FOLDER",
   damaged: "The stored shows are damaged. Restore a backup, or choose another folder: --data FOLDER",
+  failed: "The disk with the data folder refuses. Check it, or choose another folder: --data FOLDER",
 } as const;

@@ -114,7 +114,27 @@ const full: Scene = {
         const before = await nameOf(program);
         execFileSync("rm", [join(disk, "filler")]);
         const again = ((await (await rename(program, "Room again")).json()) as { ok: boolean }).ok;
+        program.signal("SIGTERM");
+        await program.exited();
+        for (const bs of ["4k", "64"])
+          spawnSync("dd", ["if=/dev/zero", `of=${join(disk, `filler-${bs}`)}`, `bs=${bs}`, "count=4000"]);
+        const main = join(import.meta.dirname, "main.mjs");
+        const start = spawnSync(process.execPath, [main, "--port", String(WEB_PORT), "--data", disk], {
+          encoding: "utf8",
+          timeout: 20_000,
+        });
+        const moved = readdirSync(disk).some((f) => f.includes("damaged"));
+        for (const bs of ["4k", "64"]) execFileSync("rm", [join(disk, `filler-${bs}`)]);
+        await program.start();
+        const found = await nameOf(program);
+        const says = start.stderr.trim().split("\n")[0] ?? "";
         return [
+          {
+            scene: "a start on a full disk, and one with room again",
+            figure: `exit code ${start.status}, “${says.slice(0, 60)}”; then opens “${found}”`,
+            wanted: "exit code 1 and a sentence, nothing moved; then opens “Room again”",
+            ok: start.status === 1 && says.includes("is full") && !moved && found === "Room again",
+          },
           {
             scene: "edits on a full disk",
             figure: `${answer.ok ? "taken" : `refused: ${sentence.slice(0, 90)}`}; with room again ${again ? "taken" : "refused"}`,

@@ -212,7 +212,7 @@ export class ShowStore {
   #notStored(error: unknown): StoreResult {
     if (error instanceof ChangedElsewhere) return { ok: false, problems: [{ code: "changed-elsewhere", path: [] }] };
     if (!isStorageError(error) && !this.#storage.isGone) throw error;
-    const reason = this.#storage.isGone ? "gone" : storageFault(error);
+    const reason = this.#storage.isGone ? "gone" : storageFault(error, this.#storage.folder);
     const copy = this.#storage.keepCopy(`${JSON.stringify(this.#show, null, 2)}\n`);
     return { ok: false, problems: [{ code: "not-saved", path: [], reason, copy }] };
   }

@@ -2,7 +2,7 @@
  * The file that the show is stored in, and what becomes of the show when the disk does not take it: it is told why, a copy
  * goes where there is room, and once the folder is back everything is written anew.
  */
-import { mkdtempSync, statSync, writeFileSync } from "node:fs";
+import { mkdtempSync, statfsSync, statSync, writeFileSync } from "node:fs";
 import { homedir, tmpdir } from "node:os";
 import { join } from "node:path";
 import type { Sequelize } from "sequelize";
@@ -82,8 +82,25 @@ export function isStorageError(error: unknown): boolean {
   return typeof (original?.code ?? code) === "string";
 }
 
-/** Why the disk did not take something, by the code of SQLite or of the system. */
-export function storageFault(error: unknown): StorageFault {
+/** Less room than this, in bytes, is none: SQLite then says no more than that something failed. */
+const NO_ROOM = 64 * 1024;
+
+/** Why the disk with this folder did not take something, by the code of SQLite or of the system. */
+export function storageFault(error: unknown, folder?: string): StorageFault {
+  const fault = faultByCode(error);
+  return fault === "failed" && folder !== undefined && isFull(folder) ? "full" : fault;
+}
+
+function isFull(folder: string): boolean {
+  try {
+    const { bavail, bsize } = statfsSync(folder);
+    return bavail * bsize < NO_ROOM;
+  } catch {
+    return false; // it is gone, or cannot be asked
+  }
+}
+
+function faultByCode(error: unknown): StorageFault {
   const { code, original } = error as { code?: string; original?: { code?: string } };
   switch (original?.code ?? code) {
     case "SQLITE_FULL":
