@@ -75,7 +75,7 @@ export class Application {
     this.#left = RunJournal.left(settings.journalFile, store.history.revision);
     this.#journal = new RunJournal(
       settings.journalFile,
-      () => journalText(store.history.revision, this.#mirror.carried()),
+      () => journalText(store.history.revision, this.#mirror.journal()),
       (error) => console.error(`What is held cannot be written down, should the server be killed: ${error.message}`),
     );
     this.#mirror = new Mirror(

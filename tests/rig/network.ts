@@ -78,6 +78,8 @@ export interface DeskManners {
   readonly step: number;
   /** It says changes by itself; else it only answers. */
   readonly tells: boolean;
+  /** It answers, and takes nothing that it is told. */
+  readonly isLocked?: boolean;
 }
 
 /** The quay lighting desk, as far as it goes for playbacks of page 1. */
@@ -108,7 +110,7 @@ export class SimulatedDesk {
   }
 
   #set(key: string, args: OscMessage["args"]): void {
-    if (!this.values.has(key)) return;
+    if (!this.values.has(key) || this.#manners.isLocked) return;
     const { value } = args[0] as { value: number };
     const { step } = this.#manners;
     this.values.set(key, key.endsWith("level") && step > 0 ? Math.round(value / step) * step : value);

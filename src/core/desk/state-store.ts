@@ -12,6 +12,7 @@ import {
   type CommandKind,
   LEVEL_COMMAND,
   REST,
+  SENT,
   SHOWN,
   shownLateMs,
   THEIRS,
@@ -29,8 +30,8 @@ export const CONFIRM_WITHIN_MS = 250;
 
 const VALUE_DOUBLES = 2;
 const SENT_ROW = 1;
-/** Commands without a report that nobody asked for, after which a desk counts as one that only answers. */
-const SILENT_COMMANDS = 8;
+/** Overdue values without a report that nobody asked for, after which a desk counts as one that only answers. */
+const MOST_OVERDUE = 8;
 
 /** Longest text of a desk that is kept. */
 const MOST_LETTERS = 200;
@@ -60,7 +61,8 @@ export class DeskStateStore {
   /** When something is due next, and when it is to be looked for what is late, in ms. */
   #nextDueMs = Number.POSITIVE_INFINITY;
   #nextLateMs = Number.NEGATIVE_INFINITY;
-  #commandsSinceTold = 0;
+  /** Values that became overdue one after the other, without a report that nobody asked for. */
+  #overdue = 0;
   #timing: Timing = DEFAULT_TIMING;
   /** How often something was sent again. */
   sentAgain = 0;
@@ -83,7 +85,7 @@ export class DeskStateStore {
 
   /** What the line is like now. Whether the desk tells changes by itself is found out here. */
   setTiming(timing: Timing): void {
-    this.#timing = this.#commandsSinceTold < SILENT_COMMANDS ? timing : { ...timing, tells: false };
+    this.#timing = this.#overdue < MOST_OVERDUE ? timing : { ...timing, tells: false };
   }
 
   /** The number as it is known, reported or assumed. */
@@ -101,9 +103,12 @@ export class DeskStateStore {
     return this.#sentBy[index]!;
   }
 
-  /** Actions have other numbers now. */
-  forgetActions(): void {
-    this.#sentBy.fill(-1);
+  /** Actions have other numbers now: each that sent something has the one that `now` answers, -1 = it is gone. */
+  renumberActions(now: (action: number) => number): void {
+    for (const index of this.#moving.list()) {
+      const by = this.#sentBy[index]!;
+      if (by >= 0) this.#sentBy[index] = now(by);
+    }
   }
 
   /** Takes over what another store knew. */
@@ -122,10 +127,10 @@ export class DeskStateStore {
     let bits: number;
     if (truth.isBegun) {
       const { wantAtMs, askedAtMs } = truth;
+      // What nobody asked for shows that it tells by itself.
+      if (atMs - askedAtMs > this.#timing.rtoMs) this.#overdue = 0;
       bits = truth.heard(value, atMs, this.#timing);
       if (bits & CONFIRMED) this.confirmedMs = atMs - wantAtMs;
-      // What nobody asked for shows that it tells by itself.
-      if (askedAtMs < wantAtMs) this.#commandsSinceTold = 0;
       this.#settle(index, truth);
       this.#numbers[at] = truth.desk;
     } else {
@@ -173,7 +178,6 @@ export class DeskStateStore {
     truth.sent(value, command, atMs, this.#timing);
     if (atMs < this.#nextDueMs) this.#nextDueMs = Math.min(this.#nextDueMs, truth.dueAtMs);
     this.#nextLateMs = Math.min(this.#nextLateMs, this.#toldLate[index]! < 0 ? atMs + LATE_LOOK_MS : atMs);
-    this.#commandsSinceTold++;
   }
 
   /** The value as far as we know: what was just sent counts before what was reported earlier. */
@@ -226,6 +230,7 @@ export class DeskStateStore {
       }
       const may = canSend(index);
       const truth = this.#truths.of(index);
+      if (truth.phase === SENT && truth.asks === 0) this.#overdue++;
       const bits = truth.due(atMs, this.#timing, may);
       if (bits !== 0) due(index, bits);
       else this.#settle(index, truth);
@@ -263,9 +268,9 @@ export class DeskStateStore {
   }
 
   /** The desk cannot be asked: what it says by itself has to do. */
-  cannotAsk(index: number): void {
+  cannotAsk(index: number, atMs: number): void {
     const truth = this.#truths.of(index);
-    truth.cannotAsk();
+    truth.cannotAsk(atMs, this.#timing);
     this.#settle(index, truth);
   }
 

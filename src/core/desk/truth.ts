@@ -75,6 +75,8 @@ export const SEND_AGAIN = 1;
 export const ASK = 2;
 
 const MOST_TRIES = 5;
+/** Questions without an answer after which a value is no longer asked for: about a minute. */
+const MOST_ASKS = 30;
 /** Sendings again of a release come this close to each other so often, and then `SLOWLY_MS` apart, without end. */
 const RELEASE_TRIES = 8;
 const SLOWLY_MS = 2000;
@@ -430,7 +432,7 @@ export class ValueTruth {
     }
     const isRelease = this.command === RELEASE_COMMAND;
     // Nobody answers what is asked: what the desk said before holds, and nobody can know more.
-    if (!isRelease && this.phase === SENT && atMs - this.wantAtMs > tooOldMs(timing)) {
+    if (this.asks >= MOST_ASKS && !(isRelease && canSend)) {
       this.#rest();
       return 0;
     }
@@ -466,9 +468,9 @@ export class ValueTruth {
     this.dueAtMs = atMs;
   }
 
-  /** There is no way to ask: what was heard has to do. */
-  cannotAsk(): void {
-    if (this.phase !== SENT) this.#rest();
+  /** There is no way to ask: what was heard has to do, and what was never confirmed does not count for ever. */
+  cannotAsk(atMs: number, timing: Timing): void {
+    if (this.phase !== SENT || atMs - this.wantAtMs > tooOldMs(timing)) this.#rest();
   }
 
   /** It was decided that what we want is to be sent again. */

@@ -5,7 +5,7 @@ import { type HeardValue, heardValue, hearLine, hearMidi } from "../desk/hearing
 import { matchLine } from "../desk/line-pattern.ts";
 import { NO_NETWORK } from "../desk/link.ts";
 import { matchMidi } from "../desk/midi-pattern.ts";
-import { CONFIRMED, THEIRS } from "../desk/truth.ts";
+import { CONFIRMED, NOT_DONE, THEIRS } from "../desk/truth.ts";
 import type { CommandPath } from "../hands/command-path.ts";
 import { MidiParser } from "../midi/parser.ts";
 import { isAddressPattern } from "../osc/address-pattern.ts";
@@ -35,6 +35,8 @@ export class DeskInput {
   #heardKnown = false;
   #confirmedMs = -1;
   #confirmedRow = 0;
+  /** Row of what the desk did not take, though it was sent again and again; 0 = there is none. */
+  #notTakenRow = 0;
   #pulseMs = -1;
   #refused = false;
   #streamed = false;
@@ -107,6 +109,7 @@ export class DeskInput {
     this.#heardKnown = false;
     this.#confirmedMs = -1;
     this.#confirmedRow = 0;
+    this.#notTakenRow = 0;
     this.#pulseMs = -1;
     this.#refused = false;
     this.#streamed = false;
@@ -119,6 +122,7 @@ export class DeskInput {
     if (this.#patterns.isSpent) ring.outcome(row, OUTCOME.patternsTooWide, -1, -1, 0, 0, 0);
     else if (this.#pulseMs >= 0) ring.outcome(row, OUTCOME.pulse, -1, -1, this.#pulseMs, 0, 0);
     else if (this.#refused) ring.outcome(row, OUTCOME.deskRefused, -1, -1, 0, 0, this.#confirmedRow);
+    else if (this.#notTakenRow > 0) ring.outcome(row, OUTCOME.notTaken, -1, -1, 0, 0, this.#notTakenRow);
     else if (this.#confirmedMs >= 0)
       ring.outcome(row, OUTCOME.confirmed, -1, -1, this.#confirmedMs, this.#changedValues, this.#confirmedRow);
     else if (this.#streamed && this.#changedValues === 0) ring.outcome(row, OUTCOME.stream, -1, -1, 0, 0, 0);
@@ -269,6 +273,7 @@ export class DeskInput {
       this.#confirmedMs = store.confirmedMs;
       this.#confirmedRow = store.sentRow(index);
     }
+    if (bits & NOT_DONE) this.#notTakenRow = store.sentRow(index);
     if (store.takeResend(index)) this.#commands.firing.output.again(d, index);
     const changed = !known || before !== store.number(index);
     // Confirmed, or the desk decided otherwise: what showed the sent value shows the true one.

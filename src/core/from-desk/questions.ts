@@ -40,13 +40,13 @@ export class Questions {
       if (bits & SEND_AGAIN) this.#output.again(d, index);
       if (!(bits & ASK) || desk.isBlocked) return;
       if (!links) {
-        store.cannotAsk(index);
+        store.cannotAsk(index, atMs);
         return;
       }
       const state = stateOfIndex(compiled, index);
       if (state?.state.ask) this.#ask(d, index, atMs);
       else if (compiled.profile.query.length > 0) whole.push(index);
-      else store.cannotAsk(index);
+      else store.cannotAsk(index, atMs);
     });
     if (whole.length > 0) this.#askAll(d, whole, atMs);
   }

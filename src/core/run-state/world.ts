@@ -133,7 +133,7 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
     const same = known?.profile === d.profile && known.address === addressOf(d) && !d.inside;
     if (same) {
       known.setWhenSilent(d);
-      known.store.forgetActions();
+      known.store.renumberActions((a) => sameAction(old, a, compiled));
     }
     return same ? known : new DeskRuntime(d);
   });
@@ -155,6 +155,18 @@ function sameMapping(mapping: Mapping | undefined, compiled: CompiledShow): numb
   const isSame =
     now?.on && now.surface === mapping?.surface && now.control === mapping.control && now.gesture === mapping.gesture;
   return isSame ? m : -1;
+}
+
+/** The number of this action in another show, where it is on and still does the same; else -1. */
+function sameAction(before: CompiledShow, a: number, compiled: CompiledShow): number {
+  const was = before.actions[a];
+  const m = was ? (compiled.mappingOf.get(before.show.mappings[was.mapping]!.id) ?? -1) : -1;
+  if (!was || m < 0) return -1;
+  for (let now = compiled.actionStart[m]!; now < compiled.actionStart[m + 1]!; now++) {
+    const { action } = compiled.actions[now]!;
+    if (action.id === was.action.id) return action.function === was.action.function ? now : -1;
+  }
+  return -1;
 }
 
 /** Surfaces from which nothing is routed and that have no ranges: every message is a control by itself, or nobody's. */

@@ -106,6 +106,8 @@ export const OUTCOMES = {
   stream: { code: 38, tone: "quiet", upkeep: true },
   /** A bundle that is carried out at its own time. a = in how many ms. */
   dueLater: { code: 39, tone: "good" },
+  /** It did not take what was sent, also not when that was sent again; the cause is the row. */
+  notTaken: { code: 43, tone: "alert" },
   /** Its address patterns fit more than one datagram may change; the rest of it was left out. */
   patternsTooWide: { code: 41, tone: "alert" },
   // Out.

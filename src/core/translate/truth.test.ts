@@ -5,6 +5,8 @@ import { action, fixed, flash, level, mapping, profiles, showWith, toggle } from
 import { compileShow } from "../mapping/compile.ts";
 import { decodeOsc } from "../osc/decode.ts";
 import { moveBytes, pressBytes } from "../surface/press-bytes.ts";
+import { OUTCOME } from "../trace/outcome.ts";
+import { readRow, rowCount } from "../trace/traffic-ring.ts";
 import { Translator } from "./translator.ts";
 
 const FADERS = [1, 2, 3, 4, 5];
@@ -100,6 +102,11 @@ class Stage {
     const [, page, playback, what] = key.split("/") as [string, string, string, string];
     const state = compiled.desks[0]!.states.get(`playback.${what}`)!;
     return this.translator.world.desks[0]!.store.isWaiting(state.base + (Number(page) - 1) * 20 + Number(playback) - 1);
+  }
+  /** What became of the messages of the desk since the last call, as codes. */
+  became(): number[] {
+    const block = this.translator.world.ring.drain();
+    return block ? Array.from({ length: rowCount(block) }, (_, k) => readRow(block, k).code) : [];
   }
   position(n: number): number {
     return this.translator.world.surfaces[0]!.position(compiled.surfaces[0]!.indexOf.get(`fader-${n}`)!);
@@ -233,6 +240,42 @@ describe("a clean line", () => {
       stage.run(3000);
       expect([stage.known("playback/1/1/level") < after + 1, stage.isCaught(1)]).toEqual([true, false]);
     }
+  });
+});
+
+describe("what a desk does not take", () => {
+  test("is sent again a few times, is then said to be not taken, and what is known is what is so", () => {
+    const stage = new Stage({ ...CLEAN, roundTripMs: 20 }, { ...EXACT, isLocked: true }, 1);
+    ready(stage);
+    stage.said.clear();
+    stage.press(10, true);
+    stage.press(10, false);
+    stage.move(1, 0.6);
+    stage.run(8000);
+    expect([stage.wrong(), stage.known("playback/1/10/on"), stage.known("playback/1/1/level")]).toEqual([[], 0, 0]);
+    for (const what of ["10/on", "1/level"]) {
+      const times = stage.said.get(`/set/playback/1/${what}`)!;
+      expect(times, what).toBeGreaterThan(1);
+      expect(times, what).toBeLessThanOrEqual(6);
+    }
+    expect(stage.became().filter((code) => code === OUTCOME.notTaken)).toHaveLength(2);
+    expect(KEYS.filter((key) => stage.isWaiting(key))).toEqual([]);
+  });
+
+  test("an edit of the show while a release is lost does not leave it on", () => {
+    const stage = new Stage({ ...CLEAN, roundTripMs: 20 }, EXACT, 1);
+    stage.run(2000);
+    stage.press(6, true);
+    stage.run(100);
+    stage.network.line = { ...CLEAN, roundTripMs: 20, loss: 1 };
+    stage.press(6, false);
+    stage.run(200);
+    // Another mapping before it: every action has another number now.
+    const more = mapping("pad-20", flash(20, fixed(1)));
+    stage.translator.swap(compileShow({ ...show, mappings: [more, ...show.mappings] }, profiles), stage.network.nowMs);
+    stage.network.line = { ...CLEAN, roundTripMs: 20 };
+    stage.run(1500);
+    expect(stage.held()).toEqual([]);
   });
 });
 

@@ -51,7 +51,7 @@ interface Told {
   readonly end: { readonly text: string; readonly tone: Tone };
   /** A mapping that nearly took it. */
   readonly near: string | null;
-  readonly answer: string | null;
+  readonly answer: { readonly text: string; readonly tone: Tone } | null;
 }
 
 function tell(live: LiveState): Told | null {
@@ -67,7 +67,7 @@ function tell(live: LiveState): Told | null {
     sent: sent.map((row) => ({ seq: row.seq, text: `${deviceWords(row, names)}: ${becameWords(row, names).text}` })),
     end: becameWords(heard, names),
     near: sent.length > 0 ? null : almost(live, heard),
-    answer: answer ? becameWords(answer, names).text : null,
+    answer: answer ? becameWords(answer, names) : null,
   };
 }
 
@@ -95,9 +95,15 @@ function LastHeard() {
       {told.answer === null ? null : (
         <>
           <Dash />
-          <StateMark shape="tick" tone="good">
-            {told.answer}
-          </StateMark>
+          {told.answer.tone === "good" ? (
+            <StateMark shape="tick" tone="good">
+              {told.answer.text}
+            </StateMark>
+          ) : (
+            <StateMark shape="struck-ring" tone={told.answer.tone}>
+              {told.answer.text}
+            </StateMark>
+          )}
         </>
       )}
     </>

@@ -269,8 +269,23 @@ export class Mirror {
 
   /** What a new engine is given in the place of a dead one. */
   carried(): Carried {
-    const live = this.snapshot();
-    return { values: live.values!, controls: live.controls!, holding: this.#holding, missed: "by-sockets" };
+    return this.#carried([...this.#values.keys()]);
+  }
+
+  /** What must outlive the server itself: of the desks only what the house keeps, for the others are asked again. */
+  journal(): Carried {
+    return this.#carried([HOUSE]);
+  }
+
+  #carried(desks: readonly string[]): Carried {
+    const listed = <V>(maps: Map<string, Map<number, V>>, ids: Iterable<string>) =>
+      Object.fromEntries([...ids].map((id) => [id, [...(maps.get(id)?.values() ?? [])]]));
+    return {
+      values: listed(this.#values, desks),
+      controls: listed(this.#controls, this.#controls.keys()),
+      holding: this.#holding,
+      missed: "by-sockets",
+    };
   }
 
   #allLights(surface: string): ShortMidi[] {

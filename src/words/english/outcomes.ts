@@ -53,6 +53,7 @@ export const OUTCOMES: Language["outcomes"] = {
   unchanged: () => "nothing new",
   deskRefused: () => "refused by the desk",
   stream: () => "meters",
+  notTaken: () => "the desk did not take it, though it was sent again",
   sentAgain: (f) => `${f.mapping || "action"} sent again, as nothing said that it arrived`,
   patternsTooWide: () => "partly ignored: its address patterns fit more than one datagram may change",
   dueLater: (f) => `carried out in ${Math.round(f.a)} ms, as its time tag says`,
