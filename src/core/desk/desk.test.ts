@@ -5,7 +5,7 @@ import { compileDesk, stateIndex, stateParameters } from "./compile-desk.ts";
 import { DEFAULT_TIMING, DeskLink } from "./link.ts";
 import { ASSUMED, CONFIRM_WITHIN_MS, DeskStateStore, REPORTED } from "./state-store.ts";
 import { escapeBraces, fillTemplate, parseTemplate, wholeName } from "./template.ts";
-import { CONFIRMED, LEVEL_COMMAND, ON_COMMAND, RELEASE_COMMAND } from "./truth.ts";
+import { CONFIRMED, LEVEL_COMMAND, ON_COMMAND, RELEASE_COMMAND } from "./truth-terms.ts";
 
 const profile = library.desks.find((d) => d.id === "quay-lights")!;
 const desk = compileDesk(showWith([]).desks[0]!, profile);

@@ -4,7 +4,7 @@
  */
 import type { DeskProfile } from "../format/desk-profile.ts";
 import { encodeMessage } from "./message-template.ts";
-import type { Timing } from "./truth.ts";
+import type { Timing } from "./truth-terms.ts";
 import { saysPulse } from "./wire-numbers.ts";
 
 /** `waiting` = it was just asked for the first time; `inside` = it needs no link. */

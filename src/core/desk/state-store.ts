@@ -7,6 +7,7 @@
 import { IndexSet } from "../sets/index-set.ts";
 import type { CompiledDesk } from "./compile-desk.ts";
 import { DEFAULT_TIMING } from "./link.ts";
+import { ValueTruth } from "./truth.ts";
 import {
   CONFIRMED,
   type CommandKind,
@@ -18,8 +19,7 @@ import {
   THEIRS,
   type Timing,
   type ValueKind,
-  ValueTruth,
-} from "./truth.ts";
+} from "./truth-terms.ts";
 
 export const UNKNOWN = 0;
 export const ASSUMED = 1;

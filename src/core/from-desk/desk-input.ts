@@ -5,7 +5,7 @@ import { type HeardValue, heardValue, hearLine, hearMidi } from "../desk/hearing
 import { matchLine } from "../desk/line-pattern.ts";
 import { NO_NETWORK } from "../desk/link.ts";
 import { matchMidi } from "../desk/midi-pattern.ts";
-import { CONFIRMED, NOT_DONE, THEIRS } from "../desk/truth.ts";
+import { CONFIRMED, NOT_DONE, THEIRS } from "../desk/truth-terms.ts";
 import type { CommandPath } from "../hands/command-path.ts";
 import { MidiParser } from "../midi/parser.ts";
 import { isAddressPattern } from "../osc/address-pattern.ts";

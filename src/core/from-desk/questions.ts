@@ -6,7 +6,7 @@
 import { stateOfIndex, stateParameters } from "../desk/compile-desk.ts";
 import { NO_NETWORK } from "../desk/link.ts";
 import { encodeMessage } from "../desk/message-template.ts";
-import { ASK, SEND_AGAIN } from "../desk/truth.ts";
+import { ASK, SEND_AGAIN } from "../desk/truth-terms.ts";
 import { saysFor } from "../desk/wire-numbers.ts";
 import type { World } from "../run-state/world.ts";
 import type { DeskOutput } from "../to-desk/desk-output.ts";

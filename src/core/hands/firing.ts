@@ -1,7 +1,7 @@
 /** Actions that fire: which of a mapping's sets, with which numbers and value, now or later, to a desk or the house. */
 
 import { functionBytes } from "../desk/function-bytes.ts";
-import { LEVEL_COMMAND } from "../desk/truth.ts";
+import { LEVEL_COMMAND } from "../desk/truth-terms.ts";
 import type { Waiting } from "../held/delays.ts";
 import type { Held } from "../held/held-presses.ts";
 import type { HouseCall } from "../house/house-call.ts";

@@ -9,7 +9,7 @@ import {
   ON_COMMAND,
   ONCE_COMMAND,
   RELEASE_COMMAND,
-} from "../desk/truth.ts";
+} from "../desk/truth-terms.ts";
 import type { DeskFunction } from "../format/desk-profile.ts";
 import { leave } from "../gesture/layers.ts";
 import type { Held, Release } from "../held/held-presses.ts";
