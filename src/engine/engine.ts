@@ -7,8 +7,10 @@ import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import type { World } from "../core/run-state/world.ts";
 import { Translator } from "../core/translate/translator.ts";
 import { Batches } from "./batches.ts";
+import { fail } from "./fail.ts";
 import { HoldingNews } from "./holding-news.ts";
-import type { EngineFault, FromEngine, Missed, ToEngine } from "./messages.ts";
+import type { FromEngine, ToEngine } from "./messages.ts";
+import { MissedReleases } from "./missed-releases.ts";
 import { closeOthers, deskKey, inputKey } from "./port-keys.ts";
 import { deskPort } from "./ports/desk-port.ts";
 import { MidiPorts } from "./ports/midi-ports.ts";
@@ -26,8 +28,6 @@ const FLOOD_ROWS = 128;
 /** It recovers so often in that time by itself, in ms; past it what it carries on with may be the very fault. */
 const RECOVERIES = 2;
 const RECOVERIES_WITHIN_MS = 10_000;
-/** What may have been missed is let go by then, even where a desk is not there to hear it, in ms. */
-const LET_GO_WITHIN_MS = 3000;
 /** So often a spare runs through a show: by then nearly all of its code is compiled. */
 const WARM_ROUNDS = 3;
 /** Rows of traffic after which the server is told before its time. */
@@ -60,8 +60,7 @@ export class Engine {
   readonly #holding: HoldingNews;
   #ticksSinceBatch = 0;
   #lastTickMs = 0;
-  /** Surfaces whose releases may have been missed, until they have been let go. */
-  #missed: { surfaces: string[]; untilMs: number } | null = null;
+  readonly #missed = new MissedReleases();
   readonly #ticked: () => void;
   /** When it recovered, in ms, the newest last. */
   #recoveries: number[] = [];
@@ -160,7 +159,7 @@ export class Engine {
     this.#loadNumber = message.load;
     this.#midi.setSessions(compiled.show.sessions ?? []);
     this.#openPorts(compiled);
-    if (message.carried) this.#letGoMissed(message.carried.missed);
+    if (message.carried) this.#missed.begin(this.#translator.world, message.carried.missed, atMs);
     this.#flushMidiOut();
     this.#batches.tellAll();
     this.#timer ??= setInterval(() => this.#tick(), TICK_MS);
@@ -231,29 +230,6 @@ export class Engine {
     translator.world.layers = carried.holding.layers;
     translator.swap(compiled, this.#nowMs());
     return translator;
-  }
-
-  /**
-   * A release may have come while nobody listened. What is held where that may be is let go, once the desks it belongs to
-   * can be told, or after a while in any case: what is on by mistake is worse than what goes off too early.
-   */
-  #letGoMissed(missed: Missed): void {
-    const { world } = this.#translator!;
-    const open = [...new Set(world.held.list().map((h) => h.surface))].filter((id) => {
-      const from = world.surfaces.find((s) => s.id === id)?.compiled.surface.in.kind;
-      return missed === "all" || (from !== "screen" && from !== "browser-midi");
-    });
-    if (open.length > 0) this.#missed = { surfaces: open, untilMs: this.#nowMs() + LET_GO_WITHIN_MS };
-  }
-
-  #letGoDue(atMs: number): void {
-    const { surfaces, untilMs } = this.#missed!;
-    const { held } = this.#translator!.world;
-    const desks = held.list().flatMap((h) => (surfaces.includes(h.surface) ? h.releases.map((r) => r.desk) : []));
-    const canBeTold = desks.every((id) => (this.#desks.get(id)?.state.state ?? "open") === "open");
-    if (!canBeTold && atMs < untilMs) return;
-    this.#missed = null;
-    for (const id of surfaces) this.#withSurface(id, (t, s) => t.surfaceGone(s, atMs));
   }
 
   #toSurface(id: string, bytes: Uint8Array, offset: number, length: number): void {
@@ -412,11 +388,18 @@ export class Engine {
     this.#lastTickMs = this.#nowMs();
     this.#ticked();
     this.#translator?.tick(this.#lastTickMs);
-    if (this.#missed) this.#letGoDue(this.#lastTickMs);
+    this.#letGoMissed(this.#lastTickMs);
     this.#flushMidiOut();
     if (this.#translator) this.#holding.look(this.#translator.world);
     const flood = (this.#translator?.world.ring.waiting ?? 0) > FLOOD_ROWS;
     if (++this.#ticksSinceBatch >= (flood ? 2 * TICKS_A_BATCH : TICKS_A_BATCH)) this.#batch();
+  }
+
+  #letGoMissed(atMs: number): void {
+    if (!this.#translator) return;
+    const isOpen = (desk: string) => (this.#desks.get(desk)?.state.state ?? "open") === "open"; // the house has no port
+    for (const id of this.#missed.take(this.#translator.world, isOpen, atMs))
+      this.#withSurface(id, (t, s) => t.surfaceGone(s, atMs));
   }
 
   #batch(): void {
@@ -438,12 +421,4 @@ export class Engine {
     await this.#midi.close();
     this.#tell({ kind: "stopped" });
   }
-}
-
-/** Dies as engines do, where a test asks for it. */
-function fail(how: EngineFault): void {
-  if (how === "throw") throw new Error("The engine was told to fail.");
-  if (how === "exit") process.exit(1);
-  const taken: number[][] = [];
-  for (;;) if (how === "memory") taken.push(new Array<number>(1 << 20).fill(taken.length));
 }

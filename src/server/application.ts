@@ -4,7 +4,7 @@ import { readShow } from "../core/edit/read.ts";
 import { HOUSE } from "../core/format/givens.ts";
 import type { Problem } from "../core/format/problem.ts";
 import { parseJson } from "../core/format/read-format.ts";
-import type { PortRef, Show, Surface } from "../core/format/show.ts";
+import type { Show, Surface } from "../core/format/show.ts";
 import type { ClientMessage, ServerMessage, Snapshot } from "../core/live/protocol.ts";
 import type { Carried, EngineFault, FromEngine } from "../engine/messages.ts";
 import { problemAdvice } from "../words/problems.ts";
@@ -13,6 +13,7 @@ import { type Backup, Backups, listBackups, makeBackup, showIn } from "./databas
 import { ShowStore, type StoreResult } from "./database/show-store.ts";
 import type { Storage } from "./database/storage.ts";
 import { journalText, RunJournal } from "./journal.ts";
+import { Bridges, midiPorts } from "./live/bridges.ts";
 import { BrowserDevices } from "./live/browser-devices.ts";
 import { HeldNotes, isPress } from "./live/held-notes.ts";
 import { type LiveClient, LiveHub } from "./live/hub.ts";
@@ -61,8 +62,7 @@ export class Application {
   readonly #build: string;
   readonly #troubles: TroubleLog;
   readonly #heldNotes = new HeldNotes();
-  /** Bridges as the engine knows them: surface id to "input output". */
-  readonly #bridges = new Map<string, string>();
+  readonly #bridges = new Bridges(this.#devices, (message) => this.#engine.send(message));
 
   private constructor(storage: Storage, store: ShowStore, library: ProfileLibrary, settings: ApplicationSettings) {
     this.#storage = storage;
@@ -110,7 +110,7 @@ export class Application {
       refused: (reason, beginning, length) => this.#mirror.refuse(Date.now(), reason, beginning, length),
       devicesChanged: () => {
         this.#devices.tell();
-        this.#bridge();
+        this.#bridges.tell(this.#store.show);
       },
       snapshot: () => this.snapshot(),
       changes: () => this.#mirror.takeChanges(),
@@ -259,7 +259,7 @@ export class Application {
   #showChanged(): void {
     this.#engine.retry();
     this.#sendShow();
-    this.#bridge();
+    this.#bridges.tell(this.#store.show);
     const message: ServerMessage = {
       kind: "show",
       show: this.#store.show,
@@ -290,11 +290,11 @@ export class Application {
   }
 
   #engineStarted(restarts: number): void {
-    this.#bridges.clear();
+    this.#bridges.forget();
     this.#mirror.setEngineRestarts(restarts);
     this.#sendShow(true, restarts > 0 ? this.#mirror.carried() : this.#left);
     this.#left = null;
-    this.#bridge();
+    this.#bridges.tell(this.#store.show);
   }
 
   #fromEngine(message: FromEngine): void {
@@ -336,7 +336,7 @@ export class Application {
   }
 
   #toDevice(id: string, bytes: Uint8Array): void {
-    const out = this.#midiPorts().find((p) => p.id === id)?.out;
+    const out = midiPorts(this.#store.show).find((p) => p.id === id)?.out;
     if (out?.kind !== "browser-midi") return;
     this.#devices
       .ownerOf(out.device, out.nth)
@@ -353,7 +353,7 @@ export class Application {
       }
       case "device-midi": {
         if (this.#devices.ownerOf(message.name, message.nth) !== client) return; // another window says it already
-        for (const p of this.#midiPorts())
+        for (const p of midiPorts(this.#store.show))
           if (p.in.kind === "browser-midi" && p.in.device === message.name && p.in.nth === message.nth)
             this.#midiBytes(p.id, message.bytes);
         return;
@@ -391,32 +391,6 @@ export class Application {
 
   #midiBytes(id: string, bytes: Iterable<number>): void {
     this.#engine.send({ kind: "midi-bytes", id, bytes: Uint8Array.from(bytes) });
-  }
-
-  /** The MIDI ports of surfaces and of desks that are driven by MIDI. */
-  #midiPorts(): { id: string; in: PortRef; out: PortRef }[] {
-    const { surfaces, desks } = this.#store.show;
-    return [...surfaces, ...desks.flatMap((d) => (d.midi ? [{ id: d.id, ...d.midi }] : []))];
-  }
-
-  /** Tells the engine which surfaces and MIDI desks have a browser with their device right now. */
-  #bridge(): void {
-    const has = (ref: PortRef, way: "input" | "output") =>
-      ref.kind === "browser-midi" && this.#devices.has(ref.device, ref.nth, way);
-    const owner = (ref: PortRef) =>
-      ref.kind === "browser-midi" ? this.#devices.ownerOf(ref.device, ref.nth)?.number : undefined;
-    for (const s of this.#midiPorts()) {
-      if (s.in.kind !== "browser-midi" && s.out.kind !== "browser-midi") continue;
-      const input = has(s.in, "input");
-      const output = has(s.out, "output");
-      const state = JSON.stringify([s.in, s.out, input, output, owner(s.in), owner(s.out)]);
-      const before = this.#bridges.get(s.id);
-      if (before === state) continue;
-      this.#bridges.set(s.id, state);
-      // By another browser it is another unit's wire: what was held is let go, and its lights are drawn anew.
-      if (before) this.#engine.send({ kind: "bridge", id: s.id, input: false, output: false });
-      this.#engine.send({ kind: "bridge", id: s.id, input, output });
-    }
   }
 }
 

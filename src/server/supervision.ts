@@ -174,7 +174,7 @@ export class EngineSupervision {
 
   #heard(thread: EngineThread, message: FromEngine): void {
     if (message.kind === "ready") {
-      if (thread === this.#engine) this.#feed(thread);
+      if (thread === this.#engine) this.#feed();
       else if (thread === this.#spare) {
         const warm = this.#events.warmedWith();
         if (warm) thread.worker.postMessage([0, warm]);
@@ -202,14 +202,13 @@ export class EngineSupervision {
 
   #takeOver(thread: EngineThread): void {
     this.#engine = thread;
-    if (thread.isReady) this.#feed(thread);
+    if (thread.isReady) this.#feed();
   }
 
   /** Gives an engine that is ready the show, and then what waited for it. */
-  #feed(thread: EngineThread): void {
+  #feed(): void {
     // Numbers begin anew long before they would not fit; nothing is under way to this engine yet.
     if (this.#next > NUMBERS_UP_TO) this.#next = 1;
-    thread.progress.begin(this.#next - 1);
     this.#isFed = true;
     this.#hasLoaded = false;
     this.#events.started(this.#restarts);

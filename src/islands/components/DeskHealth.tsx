@@ -1,7 +1,7 @@
 import { useShallow } from "zustand/react/shallow";
 import type { DeskLive } from "../../core/live/protocol.ts";
 import { useLive, usePage } from "../live/store.ts";
-import { StateMark, seconds } from "./StateMark.tsx";
+import { NotKnown, StateMark, seconds } from "./StateMark.tsx";
 
 const MARKS = {
   answering: { shape: "tick", tone: "good" },
@@ -20,12 +20,7 @@ export function DeskHealth({ id }: { id: string }) {
     }),
   );
   const isLost = usePage((s) => s.lostAtMs !== null);
-  if (isLost)
-    return (
-      <StateMark shape="broken-ring" tone="quiet">
-        not known
-      </StateMark>
-    );
+  if (isLost) return <NotKnown />;
   return <StateMark {...MARKS[health]}>{words}</StateMark>;
 }
 

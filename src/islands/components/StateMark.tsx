@@ -29,12 +29,7 @@ export function StateMark({
   children: React.ReactNode;
 }) {
   const isLost = usePage((s) => s.lostAtMs !== null);
-  if (isLost && tone === "good")
-    return (
-      <StateMark shape="broken-ring" tone="quiet">
-        not known
-      </StateMark>
-    );
+  if (isLost && tone === "good") return <NotKnown />;
   return (
     <span className={`inline-flex items-center gap-1.5 whitespace-nowrap text-small ${COLOURS[tone]}`}>
       <svg viewBox="0 0 12 12" className="h-3 w-3 shrink-0" aria-hidden="true">
@@ -42,6 +37,15 @@ export function StateMark({
       </svg>
       {children}
     </span>
+  );
+}
+
+/** In the place of a state while the server is not heard. */
+export function NotKnown() {
+  return (
+    <StateMark shape="broken-ring" tone="quiet">
+      not known
+    </StateMark>
   );
 }
 

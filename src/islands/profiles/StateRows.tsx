@@ -140,28 +140,9 @@ function AskFields({ profile, state, onChange }: AskProps) {
   };
   const { ask, value, name } = state;
   return (
-    <div className="flex flex-wrap items-center gap-2">
-      {ask ? (
-        <>
-          asked by
-          <MessageFields
-            label={`Question for ${name}`}
-            wire={profile.wire.kind}
-            messages={ask}
-            onChange={(next) => onChange(next.length === 0 ? without("ask") : { ...state, ask: next })}
-          />
-        </>
-      ) : (
-        <button
-          type="button"
-          className="text-small text-ink-300 hover:underline"
-          onClick={() => onChange({ ...state, ask: [FRESH[profile.wire.kind].message] })}
-        >
-          it can be asked for alone
-        </button>
-      )}
+    <>
       {value.kind === "number" ? (
-        <>
+        <div className="flex flex-wrap items-center gap-2">
           kept in steps of
           <NumberField
             label={`Step that the desk keeps of ${name}; 0 = not known`}
@@ -170,14 +151,34 @@ function AskFields({ profile, state, onChange }: AskProps) {
             max={65_536}
             onCommit={(step) => onChange(step > 0 ? { ...state, step } : without("step"))}
           />
+          {state.step === undefined ? "not known" : null}
           <Switch
             label="goes there by and by"
             checked={state.glides === true}
             onChange={(on) => onChange(on ? { ...state, glides: true } : without("glides"))}
           />
-        </>
+        </div>
       ) : null}
-    </div>
+      {ask ? (
+        <div className="flex items-start gap-2">
+          <span className="pt-2.5">asked by</span>
+          <MessageFields
+            label={`Question for ${name}`}
+            wire={profile.wire.kind}
+            messages={ask}
+            onChange={(next) => onChange(next.length === 0 ? without("ask") : { ...state, ask: next })}
+          />
+        </div>
+      ) : (
+        <button
+          type="button"
+          className="justify-self-start text-small text-ink-300 hover:underline"
+          onClick={() => onChange({ ...state, ask: [FRESH[profile.wire.kind].message] })}
+        >
+          it can be asked for alone
+        </button>
+      )}
+    </>
   );
 }
 

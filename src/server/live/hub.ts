@@ -119,7 +119,11 @@ export class LiveHub {
     }
     this.#sockets.handleUpgrade(request, socket, head, (ws) => {
       this.#perAddress.set(from, (this.#perAddress.get(from) ?? 0) + 1);
-      ws.once("close", () => this.#perAddress.set(from, (this.#perAddress.get(from) ?? 1) - 1));
+      ws.once("close", () => {
+        const left = (this.#perAddress.get(from) ?? 1) - 1;
+        if (left > 0) this.#perAddress.set(from, left);
+        else this.#perAddress.delete(from);
+      });
       this.#add(ws);
     });
   }
