@@ -97,10 +97,11 @@ describe("what is known of a desk", () => {
     store.report(3, 0, 0);
     store.sent(3, 1, true, 1, 100);
     expect(store.effective(3)).toBe(1);
-    expect([store.isUnconfirmed(3, 100 + CONFIRM_WITHIN_MS), store.isUnconfirmed(3, 101 + CONFIRM_WITHIN_MS)]).toEqual([
-      false,
-      true,
-    ]);
+    const unconfirmed = [100 + CONFIRM_WITHIN_MS, 116 + CONFIRM_WITHIN_MS].map((atMs) => {
+      store.takeLate(atMs);
+      return store.isUnconfirmed(3, atMs);
+    });
+    expect(unconfirmed).toEqual([false, true]);
     expect([store.report(3, 1, 400) & CONFIRMED, store.confirmedMs]).toEqual([CONFIRMED, 300]);
     expect([store.isUnconfirmed(3, 1000), store.isWaiting(3)]).toEqual([false, false]);
   });
@@ -114,6 +115,28 @@ describe("what is known of a desk", () => {
     store.sent(3, 0.5, true, 2, 2000);
     expect([store.takeLate(2001), store.takeLate(2020), store.takeChanged()]).toEqual([[3], [], [3]]);
     expect([store.takeLate(2001 + CONFIRM_WITHIN_MS), store.takeLate(9000)]).toEqual([[3], []]);
+  });
+  test("what was shown as late and comes to rest without a word of the desk is told, so that it is drawn anew", () => {
+    store.report(3, 0, 0);
+    store.sent(3, 1, true, 1, 100);
+    expect(store.takeLate(1000)).toEqual([3]);
+    store.takeChanged();
+    store.cannotAsk(3, 20_000); // nobody answers, and nobody can be asked
+    expect([store.isUnconfirmed(3, 20_000), store.takeLate(20_000), store.takeChanged()]).toEqual([false, [3], [3]]);
+    expect(store.takeLate(30_000)).toEqual([]);
+  });
+  test("what somebody else moved is not unconfirmed while it is looked whether that holds", () => {
+    store.sent(3, 1, true, 1, 0);
+    store.report(3, 1, 20);
+    store.report(3, 0.5, 100); // ours could still be on its way
+    const seen = [120, 400].map((atMs) => {
+      store.takeLate(atMs);
+      return [store.isWaiting(3), store.isUnconfirmed(3, atMs)];
+    });
+    expect(seen).toEqual([
+      [true, false],
+      [true, true],
+    ]);
   });
   test("a late echo of an earlier value does not settle a later one", () => {
     store.sent(3, 0.25, true, 1, 0);

@@ -12,6 +12,7 @@ import {
   CONFIRMED,
   type CommandKind,
   LEVEL_COMMAND,
+  LOOK,
   REST,
   SENT,
   SHOWN,
@@ -54,6 +55,8 @@ export class DeskStateStore {
   readonly #changed: IndexSet;
   /** Values that are not at rest. */
   readonly #moving: IndexSet;
+  /** Values that were shown as late and came to rest: what shows them has to be drawn anew. */
+  readonly #settledLate: IndexSet;
   /** For which sending (its time in ms) a value was told to be late; -1 = it is not. */
   readonly #toldLate: Float64Array;
   /** The action that sent each value last, by its index in the show as it was then; -1 = none. */
@@ -79,6 +82,7 @@ export class DeskStateStore {
     for (const { base, count } of desk.states.values()) this.#stateBase.fill(base, base, base + count);
     this.#changed = new IndexSet(desk.valueCount);
     this.#moving = new IndexSet(desk.valueCount);
+    this.#settledLate = new IndexSet(desk.valueCount);
     this.#toldLate = new Float64Array(desk.valueCount).fill(-1);
     this.#sentBy = new Int32Array(desk.valueCount).fill(-1);
   }
@@ -195,28 +199,50 @@ export class DeskStateStore {
     return this.#truths.of(index).phase !== REST;
   }
 
-  /** On its way for longer than it should be. */
+  /**
+   * On its way for longer than it should be. Only what `takeLate` told counts: whoever shows it hears of each change, so
+   * that no light goes on saying what was so for a moment.
+   */
   isUnconfirmed(index: number, atMs: number): boolean {
-    const truth = this.#truths.of(index);
-    return truth.phase !== REST && atMs - truth.wantAtMs > shownLateMs(this.#timing);
+    return this.#toldLate[index]! >= 0 && atMs - this.#waitsSinceMs(index) > shownLateMs(this.#timing);
   }
 
-  /** Values that became unconfirmed by now, or waiting again because they were sent anew. Each is told once. */
+  /**
+   * Values that became unconfirmed by now, or waiting again because they were sent anew, or that came to rest without a
+   * word of the desk. Each is told once.
+   */
   takeLate(atMs: number): readonly number[] {
-    if (this.#moving.size === 0 || atMs < this.#nextLateMs) return NONE;
+    if ((this.#moving.size === 0 && this.#settledLate.size === 0) || atMs < this.#nextLateMs) return NONE;
     this.#nextLateMs = atMs + LATE_LOOK_MS;
     const late = this.#moving.list().filter((index) => this.#becameLate(index, atMs));
     for (const index of late) this.#changed.add(index);
-    return late;
+    if (this.#settledLate.size === 0) return late;
+    const settled = this.#settledLate.list().filter((index) => !late.includes(index));
+    this.#settledLate.clear();
+    return [...late, ...settled];
   }
 
   #becameLate(index: number, atMs: number): boolean {
     const told = this.#toldLate[index]!;
-    const { wantAtMs } = this.#truths.of(index);
-    const isLate = this.isUnconfirmed(index, atMs);
-    if (isLate ? told === wantAtMs : told < 0) return false;
-    this.#toldLate[index] = isLate ? wantAtMs : -1;
+    const sinceMs = this.#waitsSinceMs(index);
+    const isLate = atMs - sinceMs > shownLateMs(this.#timing);
+    if (isLate ? told === sinceMs : told < 0) return false;
+    this.#toldLate[index] = isLate ? sinceMs : -1;
     return true;
+  }
+
+  /** Since when a value waits for the word that settles it, in ms; infinity = it does not. */
+  #waitsSinceMs(index: number): number {
+    const truth = this.#truths.of(index);
+    switch (truth.phase) {
+      case REST:
+        return Number.POSITIVE_INFINITY;
+      // What we wanted is over: since somebody else moved it, it is looked whether that holds.
+      case LOOK:
+        return truth.deskAtMs;
+      default:
+        return truth.wantAtMs;
+    }
   }
 
   /** What is due by now: `due` is told of each value with what is to be done of it, as bits of truth.ts. */
@@ -307,8 +333,10 @@ export class DeskStateStore {
       return;
     }
     this.#moving.delete(index);
-    if (this.#toldLate[index]! >= 0) this.#changed.add(index);
+    if (this.#toldLate[index]! < 0) return;
     this.#toldLate[index] = -1;
+    this.#changed.add(index);
+    this.#settledLate.add(index);
   }
 }
 

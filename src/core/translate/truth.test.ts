@@ -37,6 +37,8 @@ class Stage {
   readonly pressed = new Map<number, number>();
   commands = 0;
   #nextTickMs = 0;
+  /** What each lamp of the surface was sent last. */
+  readonly #lamps = new Map<number, number>();
 
   constructor(line: Line, manners: DeskManners, seed: number) {
     this.network = new Network(line, seed);
@@ -53,7 +55,9 @@ class Stage {
           this.network.out++;
           this.network.carry(() => this.desk.hear(own));
         },
-        toSurface: () => {},
+        toSurface: (_, bytes, at, length) => {
+          for (let i = at; i + 3 <= at + length; i += 3) this.#lamps.set(bytes[i]! * 128 + bytes[i + 1]!, bytes[i + 2]!);
+        },
       },
       { seed },
     );
@@ -118,6 +122,13 @@ class Stage {
   /** Keys of which something else is known than is so. */
   wrong(): string[] {
     return KEYS.filter((k) => Math.fround(this.known(k)) !== Math.fround(this.desk.values.get(k)!));
+  }
+  /** Lamps that show something else than they would if all were drawn anew. */
+  wrongLamps(): string[] {
+    const before = new Map(this.#lamps);
+    this.translator.redraw(this.network.nowMs);
+    this.run(300); // a surface takes so many a second
+    return [...this.#lamps].filter(([lamp, value]) => before.get(lamp) !== value).map(([lamp]) => `lamp ${lamp % 128}`);
   }
   held(): string[] {
     return KEYS.filter((k) => k.endsWith("flash") && this.desk.values.get(k) !== 0);
@@ -185,7 +196,13 @@ describe("a clean line", () => {
       ready(stage);
       play(stage, 8000, 3);
       stage.run(3 * ms + 1500);
-      expect([stage.wrong(), stage.held(), stage.flipped(), stage.left(0)]).toEqual([[], [], [], []]);
+      expect([stage.wrong(), stage.held(), stage.flipped(), stage.left(0), stage.wrongLamps()]).toEqual([
+        [],
+        [],
+        [],
+        [],
+        [],
+      ]);
       expect(FADERS.filter((n) => !stage.isCaught(n))).toEqual([]);
       expect(stage.said.get("/set/playback/1/1/go") ?? 0).toBe(stage.pressed.get(1) ?? 0);
     },
@@ -206,6 +223,7 @@ describe("a clean line", () => {
     play(stage, 6000, 6);
     stage.run(4000);
     expect([stage.wrong(), stage.held(), stage.flipped(), stage.left(0)]).toEqual([[], [], [], []]);
+    expect(stage.wrongLamps()).toEqual([]);
   });
 
   test("two quick presses on a switch are on and off at any round trip", () => {
@@ -287,7 +305,7 @@ describe("a line that loses a fifth, doubles and reorders", () => {
     play(stage, 20_000, seed);
     stage.network.line = { ...CLEAN, roundTripMs: 20 };
     stage.run(3000);
-    expect([stage.wrong(), stage.held(), stage.left(0)]).toEqual([[], [], []]);
+    expect([stage.wrong(), stage.held(), stage.left(0), stage.wrongLamps()]).toEqual([[], [], [], []]);
     expect(stage.said.get("/set/playback/1/1/go") ?? 0).toBe(stage.pressed.get(1) ?? 0);
   });
 
@@ -332,7 +350,7 @@ describe("300 networks", () => {
       play(stage, 4000, seed);
       stage.network.line = { ...line, loss: 0, doubled: 0, jitterMs: 0 };
       stage.run(6000);
-      const wrong = [...stage.wrong(), ...stage.held()];
+      const wrong = [...stage.wrong(), ...stage.held(), ...stage.wrongLamps()];
       left += stage.left(manners.step).length;
       if (wrong.length > 0) faults.push(`${seed} ${JSON.stringify({ ...line, ...manners })}: ${wrong.join(", ")}`);
       const go = stage.said.get("/set/playback/1/1/go") ?? 0;
