@@ -20,7 +20,7 @@ const ISLANDS = [
   ["live"],
   ["components"],
   ["documents"],
-  ["surface", "traffic", "profiles", "show"],
+  ["surface", "traffic", "profiles", "show", "access"],
   ["map", "connect", "run"],
   ["app"],
 ];

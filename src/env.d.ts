@@ -3,5 +3,10 @@
 declare namespace App {
   interface Locals {
     application: import("./server/application.ts").Application;
+    access: import("./server/access/access.ts").Access;
+    /** Who asks; null only where anyone may. */
+    who: import("./server/access/who.ts").Who | null;
+    /** The address that the request comes from. */
+    address: string;
   }
 }

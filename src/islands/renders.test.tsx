@@ -48,6 +48,7 @@ function page(children: ReactNode): void {
   store = createPageStore({
     kind: "snapshot",
     build: "of this test",
+    who: { role: "edit", isHere: true },
     show,
     history: first.history,
     surfaceProfiles: first.compiled.surfaces.map((s) => s.profile),

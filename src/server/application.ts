@@ -9,6 +9,7 @@ import type { ClientMessage, ServerMessage, Snapshot } from "../core/live/protoc
 import type { Carried, EngineFault, FromEngine } from "../engine/messages.ts";
 import { problemAdvice } from "../words/problems.ts";
 import type { Whereabouts } from "../words/where.ts";
+import type { Who } from "./access/who.ts";
 import { type Backup, Backups, listBackups, makeBackup, showIn } from "./database/backups.ts";
 import { ShowStore, type StoreResult } from "./database/show-store.ts";
 import type { Storage } from "./database/storage.ts";
@@ -112,7 +113,7 @@ export class Application {
         this.#devices.tell();
         this.#bridges.tell(this.#store.show);
       },
-      snapshot: () => this.snapshot(),
+      snapshot: (who) => this.snapshot(who),
       changes: () => this.#mirror.takeChanges(),
       traffic: this.#mirror.log,
     });
@@ -179,10 +180,12 @@ export class Application {
     return this.#faults;
   }
 
-  snapshot(): Snapshot {
+  /** Everything, for one who may look. */
+  snapshot(who: Who): Snapshot {
     return {
       kind: "snapshot",
       build: this.#build,
+      who: { role: who.role, isHere: who.session === null },
       show: this.#store.show,
       history: this.#store.history,
       surfaceProfiles: this.#library.surfaces,

@@ -4,6 +4,7 @@ import { createServer, type Server } from "node:http";
 import { type AddressInfo, connect } from "node:net";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { WebSocket } from "ws";
+import { AT_THIS_COMPUTER } from "./access/who.ts";
 import { guardBorder, pathOfTarget } from "./border.ts";
 import { gateFor } from "./guard-requests.ts";
 import { bodyText } from "./json-answer.ts";
@@ -38,7 +39,7 @@ beforeEach(async () => {
   server = createServer();
   await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", resolve));
   port = (server.address() as AddressInfo).port;
-  guardBorder(server, gateFor("127.0.0.1", port), {
+  guardBorder(server, gateFor({ host: "127.0.0.1", port }), {
     // In the place of the pages: it reads the target as they do, and fails as they may.
     request: async (request, response) => {
       if (request.url === "/at-once") throw new Error("a page that fails");
@@ -48,7 +49,7 @@ beforeEach(async () => {
     },
     upgrade: (path, request, socket, head) => {
       if (path !== LIVE_PATH) return false;
-      hub.upgrade(request, socket, head);
+      hub.upgrade(request, socket, head, AT_THIS_COMPUTER);
       return true;
     },
     failed: (error) => failed.push(error),
@@ -137,7 +138,7 @@ describe("the border", () => {
     const other = createServer();
     await new Promise<void>((resolve) => other.listen(0, "127.0.0.1", resolve));
     const at = (other.address() as AddressInfo).port;
-    guardBorder(other, gateFor("127.0.0.1", at), {
+    guardBorder(other, gateFor({ host: "127.0.0.1", port: at }), {
       request: (request, response) => {
         seen = Object.keys(request.headers).filter((n) => n.includes("forwarded"));
         response.end();

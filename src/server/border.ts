@@ -4,7 +4,7 @@
  */
 import type { IncomingMessage, Server, ServerResponse } from "node:http";
 import type { Duplex } from "node:stream";
-import { type Gate, hostAllowed, originAllowed } from "./guard-requests.ts";
+import { forgetForwarded, type Gate, hostAllowed, isFromHere, originAllowed } from "./guard-requests.ts";
 
 const SECURITY_HEADERS = {
   "x-content-type-options": "nosniff",
@@ -19,14 +19,11 @@ const REQUEST_WITHIN_MS = 60_000;
 /** Longest target of a request, in characters; longer ones are answered with 414 (RFC 9110, section 15.5.15). */
 const MAX_TARGET_CHARS = 4096;
 
-/** What a proxy would say of who asks: nobody may say it here. */
-const FORWARDED = ["x-forwarded-proto", "x-forwarded-host", "x-forwarded-for", "x-forwarded-port", "forwarded"];
-
 export interface Inside {
-  /** Answers a request whose target and origin are in order; may fail, at once or later. */
-  request(request: IncomingMessage, response: ServerResponse): unknown;
+  /** Answers a request whose target and origin are in order; may fail, at once or later. `isHere`: this computer asks. */
+  request(request: IncomingMessage, response: ServerResponse, isHere: boolean): unknown;
   /** Takes over a socket that asks for this path, or answers false. */
-  upgrade(path: string, request: IncomingMessage, socket: Duplex, head: Buffer): boolean;
+  upgrade(path: string, request: IncomingMessage, socket: Duplex, head: Buffer, isHere: boolean): boolean;
   /** Something inside failed; it has been answered. */
   failed(error: unknown): void;
 }
@@ -64,7 +61,7 @@ export function guardBorder(server: Server, gate: Gate, inside: Inside): void {
     try {
       const path = pathOfTarget(request.url);
       const allowed = path !== null && hostAllowed(gate, request) && originAllowed(gate, request, true);
-      if (!allowed || !inside.upgrade(path, request, socket, head)) socket.destroy();
+      if (!allowed || !inside.upgrade(path, request, socket, head, isFromHere(request))) socket.destroy();
     } catch (error) {
       socket.destroy();
       inside.failed(error);
@@ -80,7 +77,8 @@ export function guardBorder(server: Server, gate: Gate, inside: Inside): void {
 
 function answer(gate: Gate, inside: Inside, request: IncomingMessage, response: ServerResponse): void {
   for (const [name, value] of Object.entries(SECURITY_HEADERS)) response.setHeader(name, value);
-  for (const name of FORWARDED) delete request.headers[name];
+  const isHere = isFromHere(request);
+  forgetForwarded(request);
   if (!hostAllowed(gate, request) || !originAllowed(gate, request, false)) {
     say(response, 403, "Velvet Hinge answers only to its own pages.");
     return;
@@ -90,7 +88,7 @@ function answer(gate: Gate, inside: Inside, request: IncomingMessage, response: 
     say(response, tooLong ? 414 : 400, "This is no address of a page here.");
     return;
   }
-  const done = inside.request(request, response);
+  const done = inside.request(request, response, isHere);
   if (done instanceof Promise) done.catch((error: unknown) => fail(inside, response, error));
 }
 

@@ -1,5 +1,7 @@
 /** Answers of our endpoints. */
-import type { Problem } from "../core/format/problem.ts";
+import type { z } from "zod";
+import { type Problem, problemsOf } from "../core/format/problem.ts";
+import { parseJson } from "../core/format/read-format.ts";
 import { problemAdvice } from "../words/problems.ts";
 import type { Answer } from "./application.ts";
 
@@ -33,6 +35,20 @@ export async function bodyText(request: Request, maxBytes: number): Promise<stri
     }
     text += decoder.decode(value, { stream: true });
   }
+}
+
+/** A body that is small and of this form; otherwise the answer that refuses it. */
+export async function bodyOf<T>(
+  request: Request,
+  form: z.ZodType<T>,
+  maxBytes: number,
+): Promise<{ ok: true; data: T } | { ok: false; response: Response }> {
+  const text = await bodyText(request, maxBytes);
+  if (text === null) return { ok: false, response: tooLong(maxBytes) };
+  const json = parseJson(text);
+  if (!json.ok) return { ok: false, response: refused(json.problems) };
+  const read = form.safeParse(json.value);
+  return read.success ? { ok: true, data: read.data } : { ok: false, response: refused(problemsOf(read.error)) };
 }
 
 /** Refused before anything looked into it: 422. */

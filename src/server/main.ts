@@ -1,6 +1,6 @@
 /** The server: pages, live socket, database and engine in one process, on one port. */
 import { chmodSync, mkdirSync, readFileSync } from "node:fs";
-import { createServer, type ServerResponse } from "node:http";
+import type { ServerResponse } from "node:http";
 import { join } from "node:path";
 import type { Duplex } from "node:stream";
 import { fileURLToPath } from "node:url";
@@ -8,17 +8,22 @@ import { setFlagsFromString } from "node:v8";
 import demoShow from "../../examples/lantern-regatta.show.json" with { type: "json" };
 import { emptyShow, type Show } from "../core/format/show.ts";
 import { problemWords } from "../words/problems.ts";
+import { Access } from "./access/access.ts";
+import { admit } from "./access/admit.ts";
+import { needsOf, verdict } from "./access/endpoints.ts";
+import { ensurePasscode } from "./access/first-passcode.ts";
 import { Application } from "./application.ts";
-import { guardBorder, say } from "./border.ts";
+import { guardBorder, pathOfTarget, say } from "./border.ts";
 import { DatabaseTaken, lockDatabase } from "./database/lock.ts";
 import { mendDatabase, NewerDatabase } from "./database/open.ts";
 import { UnreadableShow } from "./database/show-store.ts";
 import { isStorageError, Storage, storageFault } from "./database/storage.ts";
-import { gateFor } from "./guard-requests.ts";
+import { gateFor, isLoopbackHost, waysIn } from "./guard-requests.ts";
+import { CannotListen, listen, makeServer } from "./listen.ts";
 import { LIVE_PATH } from "./live/hub.ts";
 import { openLog } from "./log.ts";
 import { NODE_FLAGS, READY_FLAG } from "./node-flags.mjs";
-import { type Options, readOptions } from "./options.ts";
+import { readOptions } from "./options.ts";
 import { atStandIns, type StandIn, StandInFailed, startStandIns } from "./standins.ts";
 import { serveStatic } from "./static-files.ts";
 import { EngineThread } from "./supervision.ts";
@@ -45,7 +50,7 @@ async function main(): Promise<void> {
   const read = readOptions(process.argv.slice(2), process.env);
   if (!read.ok) leave(read.sentence);
   const { options } = read;
-  const server = createServer();
+  const { server, watch } = makeServer(options.tls);
   // Who asks while we start is told so: a request that nobody listens to would hang for ever.
   const early = {
     request: (_: unknown, response: ServerResponse) => response.writeHead(503, { "retry-after": "1" }).end(STARTING),
@@ -53,7 +58,7 @@ async function main(): Promise<void> {
   };
   server.on("request", early.request);
   server.on("upgrade", early.upgrade);
-  await listen(server, options); // first of all: a port in use must leave everything else untouched
+  await listen(server, options.host, options.port); // first of all: a port in use must leave everything else untouched
 
   const here = new URL(".", import.meta.url);
   const engineFile = new URL("./engine.mjs", here);
@@ -88,20 +93,39 @@ async function main(): Promise<void> {
     console.log(`The show was restored: ${answer.label}.`);
   }
   application.keepBackups();
+  const way = { host: options.host, port: options.port, isSecure: options.tls !== null, names: options.names };
+  const access = await Access.open(storage, {
+    log,
+    port: options.port,
+    isSecure: way.isSecure,
+    waysIn: () => waysIn(way),
+    ended: (session) => application.hub.endSession(session),
+  });
+  const lacking = isLoopbackHost(options.host) ? null : await ensurePasscode(access, options.passcode);
+  if (lacking !== null) {
+    await application.stop();
+    leave(lacking);
+  }
   const astro = new URL("./server/entry.mjs", here).href;
   const { handler } = (await import(astro)) as { handler: AstroHandler };
   const client = fileURLToPath(new URL("./client", here));
 
   server.off("request", early.request);
   server.off("upgrade", early.upgrade);
-  guardBorder(server, gateFor(options.host, options.port), {
-    request: (request, response) => {
-      if (serveStatic(client, request, response)) return undefined;
-      return handler(request, response, (error) => notFound(response, error), { application });
+  guardBorder(server, gateFor(way), {
+    request: (request, response, isHere) => {
+      if (serveStatic(client, request, response)) return undefined; // what the program is drawn with holds nothing of the show
+      const who = access.who(request, isHere);
+      if (!admit(pathOfTarget(request.url)!, request, response, who)) return undefined;
+      const address = request.socket.remoteAddress ?? "";
+      return handler(request, response, (error) => notFound(response, error), { application, access, who, address });
     },
-    upgrade: (path, request, socket, head) => {
+    upgrade: (path, request, socket, head, isHere) => {
       if (path !== LIVE_PATH) return false;
-      application.hub.upgrade(request, socket, head);
+      const who = access.who(request, isHere);
+      if (who && verdict(needsOf("UPGRADE", path), who.role) === "let-in")
+        application.hub.upgrade(request, socket, head, who);
+      else socket.end("HTTP/1.1 401 Unauthorized\r\nconnection: close\r\n\r\n");
       return true;
     },
     failed: (error) => {
@@ -111,7 +135,15 @@ async function main(): Promise<void> {
   });
   log.write("info", "started", { pid: process.pid, host: options.host, port: options.port, node: process.version });
 
-  console.log(`Velvet Hinge is ready on http://${options.host}:${options.port}`);
+  const unwatch = watch((error) => {
+    log.write(error ? "error" : "info", "certificate", { renewed: error === null, reason: error?.message });
+    if (error) console.error(`The new certificate cannot be used, the old one goes on: ${error.message}`);
+  });
+  const others = waysIn(way);
+  console.log(
+    `Velvet Hinge is ready on ${way.isSecure ? "https" : "http"}://${nameHere(options.host)}:${options.port}`,
+  );
+  if (others.length > 0) console.log(`Others come in by their passcode at ${others.join(" or ")}`);
   if (options.standIns) console.log("The demo show and its stand-ins are running. Ctrl-C stops everything.");
 
   process.send?.({ kind: "ready" });
@@ -122,6 +154,7 @@ async function main(): Promise<void> {
   const stop = async () => {
     if (stopping) return;
     stopping = true;
+    unwatch();
     await application.stop();
     await Promise.all(standIns.map((s) => s.stop()));
     server.closeAllConnections();
@@ -146,15 +179,10 @@ function buildOf(here: URL): string {
   }
 }
 
-function listen(server: ReturnType<typeof createServer>, { host, port }: Options): Promise<void> {
-  return new Promise((resolve) => {
-    server.once("error", (error: NodeJS.ErrnoException) => {
-      if (error.code === "EADDRINUSE")
-        leave(`Port ${port} on ${host} is in use. Stop what uses it, or choose another: --port ${port + 1}`);
-      leave(`Velvet Hinge cannot listen on ${host}:${port}: ${error.message}`);
-    });
-    server.listen(port, host, resolve);
-  });
+/** What to call this computer by, on itself. */
+function nameHere(host: string): string {
+  if (host === "0.0.0.0" || host === "::") return "127.0.0.1";
+  return host.includes(":") ? `[${host.replace(/^\[|\]$/g, "")}]` : host;
 }
 
 function notFound(response: ServerResponse, error: unknown): void {
@@ -164,7 +192,12 @@ function notFound(response: ServerResponse, error: unknown): void {
 }
 
 main().catch((error: unknown) => {
-  if (error instanceof NewerDatabase || error instanceof StandInFailed || error instanceof DatabaseTaken)
+  if (
+    error instanceof NewerDatabase ||
+    error instanceof StandInFailed ||
+    error instanceof DatabaseTaken ||
+    error instanceof CannotListen
+  )
     leave(error.message);
   if (error instanceof UnreadableShow)
     leave(

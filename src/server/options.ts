@@ -19,6 +19,12 @@ export interface Options {
   logLevel: LogLevel;
   /** Offers to break the engine on purpose, for tests of its recovery. */
   faults: boolean;
+  /** Files of one's own certificate and of its key, in PEM; null = plain HTTP. */
+  tls: { cert: string; key: string } | null;
+  /** Names that others know this computer by, beside its own. */
+  names: readonly string[];
+  /** The passcode for “edit”, from the environment; null = it is asked for, or known already. */
+  passcode: string | null;
   /** Ports of the stand-ins. */
   standInPorts: StandInPorts;
 }
@@ -36,6 +42,9 @@ export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): Op
     "no-standins"?: boolean;
     restore?: boolean;
     "log-level"?: string;
+    cert?: string;
+    key?: string;
+    name?: string[];
   };
   let backup: string | undefined;
   try {
@@ -53,12 +62,15 @@ export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): Op
         "no-standins": { type: "boolean", default: false },
         restore: { type: "boolean", default: false },
         "log-level": { type: "string" },
+        cert: { type: "string" },
+        key: { type: "string" },
+        name: { type: "string", multiple: true },
       },
     }));
   } catch (error) {
     return {
       ok: false,
-      sentence: `${(error as Error).message}. Known flags: --host, --port, --data, --demo, --no-standins, --restore, --log-level.`,
+      sentence: `${(error as Error).message}. Known flags: --host, --port, --data, --demo, --no-standins, --restore, --log-level, --cert, --key, --name.`,
     };
   }
   const port = Number(values.port ?? env.VELVET_PORT ?? DEFAULT_PORT);
@@ -68,6 +80,13 @@ export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): Op
   const logLevel = LOG_LEVELS.find((l) => l === level);
   if (!logLevel)
     return { ok: false, sentence: `The log level “${level}” is not one of these: ${LOG_LEVELS.join(", ")}.` };
+  const cert = values.cert ?? env.VELVET_CERT;
+  const key = values.key ?? env.VELVET_KEY;
+  if ((cert === undefined) !== (key === undefined))
+    return {
+      ok: false,
+      sentence: "A certificate and its key go together: --cert FILE --key FILE, both in PEM.",
+    };
   const standInPorts = {} as StandInPorts;
   for (const [id, { port: usual }] of Object.entries(STAND_INS)) {
     const { port: variable } = portVariables(id);
@@ -87,6 +106,9 @@ export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): Op
       restore: values.restore ? (backup ?? "") : null,
       logLevel,
       faults: env.VELVET_FAULTS === "1",
+      tls: cert !== undefined && key !== undefined ? { cert: resolve(cert), key: resolve(key) } : null,
+      names: values.name ?? [],
+      passcode: env.VELVET_PASSCODE ?? null,
       standInPorts,
     },
   };

@@ -9,6 +9,7 @@ import { library } from "./shows.ts";
 export function liveStateOf(show: Show, live: Partial<LiveChanges> = {}): LiveState {
   return fromSnapshot({
     build: "of this test",
+    who: { role: "edit", isHere: true },
     kind: "snapshot",
     show,
     history: { revision: 0, savedAtMs: 0, undo: null, redo: null },

@@ -4,6 +4,7 @@
  */
 import type { z } from "zod";
 import type { Gesture } from "./gestures.ts";
+import type { Role } from "./roles.ts";
 import { RULES, type Rule } from "./rules.ts";
 import type { Control } from "./surface-profile.ts";
 import type { Format } from "./versions.ts";
@@ -111,6 +112,15 @@ export type Problem = At &
     | { code: "not-saved"; reason: StorageFault; copy: string | null }
     | { code: "changed-elsewhere" }
     | { code: "no-such-backup" }
+    | { code: "not-signed-in" }
+    | { code: "needs-role"; needs: Role; has: Role }
+    | { code: "wrong-passcode" }
+    | { code: "too-many-tries"; waitS: number }
+    | { code: "pairing-over" }
+    | { code: "passcode-length"; least: number; most: number }
+    | { code: "passcode-taken"; role: Role }
+    | { code: "passcode-needed" }
+    | { code: "no-such-session" }
   );
 
 /** Why the disk did not take something. */

@@ -7,6 +7,7 @@
 import { z } from "zod";
 import { DeskProfile } from "../format/desk-profile.ts";
 import { Id } from "../format/ids.ts";
+import { ROLES } from "../format/roles.ts";
 import { PeerAddress, Show } from "../format/show.ts";
 import { SurfaceProfile } from "../format/surface-profile.ts";
 import { TrafficEntry } from "../trace/traffic-entry.ts";
@@ -184,6 +185,8 @@ export const ServerMessage = z.discriminatedUnion("kind", [
     kind: z.literal("snapshot"),
     /** The build of the program that says it. */
     build: z.string(),
+    /** What this page may do, and whether it is on the computer that the program runs on. */
+    who: z.strictObject({ role: z.enum(ROLES), isHere: z.boolean() }),
     show: Show,
     history: History,
     surfaceProfiles: z.array(SurfaceProfile),

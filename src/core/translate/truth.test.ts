@@ -56,7 +56,8 @@ class Stage {
           this.network.carry(() => this.desk.hear(own));
         },
         toSurface: (_, bytes, at, length) => {
-          for (let i = at; i + 3 <= at + length; i += 3) this.#lamps.set(bytes[i]! * 128 + bytes[i + 1]!, bytes[i + 2]!);
+          for (let i = at; i + 3 <= at + length; i += 3)
+            this.#lamps.set(bytes[i]! * 128 + bytes[i + 1]!, bytes[i + 2]!);
         },
       },
       { seed },

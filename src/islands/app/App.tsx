@@ -1,5 +1,6 @@
 import { Suspense, startTransition, useEffect, useMemo, useState } from "react";
 import { Toaster, toast } from "sonner";
+import { MESSAGE_ROLES } from "../../core/live/message-roles.ts";
 import type { Snapshot } from "../../core/live/protocol.ts";
 import { LostBanner } from "../components/LostBanner.tsx";
 import { createActions, PageActionsContext } from "../live/actions.ts";
@@ -17,6 +18,7 @@ import { FIRST_PLACE, isPlace, PLACE_VIEWS, PLACES, type Place } from "./places.
 import { keyHands } from "./play-keys.ts";
 
 const LOST = "Not played: there is no connection to the server.";
+const LOOKS = "Not played: you are here to look.";
 
 interface Props {
   place: Place;
@@ -70,9 +72,12 @@ function newPage(snapshot: Snapshot) {
   const store = createPageStore(snapshot);
   const wire: { socket: LiveSocket | null } = { socket: null };
   const send: LiveSocket["send"] = (message) => {
+    const { lostAtMs, who } = store.getState();
     // A press that goes nowhere must not look like one that did something.
-    if (message.kind === "screen-midi" && store.getState().lostAtMs !== null) toast.error(LOST, { id: LOST });
-    else wire.socket?.send(message);
+    const why = lostAtMs !== null ? LOST : who.role === "look" ? LOOKS : null;
+    if (message.kind === "screen-midi" && why !== null) toast.error(why, { id: why });
+    // Its devices play nothing either, and need not be told of.
+    else if (who.role !== "look" || MESSAGE_ROLES[message.kind] === "look") wire.socket?.send(message);
   };
   const midi = createMidiBridge(store, {
     devicesChanged: (devices) => send({ kind: "devices", devices }),
@@ -126,6 +131,7 @@ function useLiveSocket(page: Page): void {
         else document.documentElement.dataset.lost = "";
       },
       notice: (text) => toast(text),
+      out: () => location.assign(`/enter?to=${encodeURIComponent(location.pathname)}`),
       refused: (reason) => toast.error("Not understood", { description: reason }),
     });
     void midi.askAgain();

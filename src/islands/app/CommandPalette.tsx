@@ -48,6 +48,7 @@ function Entries({ close, go }: { close(): void; go(place: Place): void }) {
   const store = usePageStore();
   const actions = useActions();
   const history = useLive((l) => l.history);
+  const mayEdit = usePage((s) => s.who.role === "edit");
   const controls = useLiveEqual(controlsOf);
   const run = (work: () => void) => () => {
     close();
@@ -102,6 +103,9 @@ function Entries({ close, go }: { close(): void; go(place: Place): void }) {
           >
             <span className="flex-1">Layers, groups, banks, variables, routes, checks</span>
             <Key>G</Key>
+          </Command.Item>
+          <Command.Item className={ITEM} onSelect={run(() => store.setState({ accessOpen: true }))} disabled={!mayEdit}>
+            <span className="flex-1">Who is let in</span>
           </Command.Item>
           <Command.Item className={ITEM} onSelect={run(() => store.setState({ trafficOpen: true }))}>
             <span className="flex-1">All traffic</span>

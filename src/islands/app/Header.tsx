@@ -35,6 +35,7 @@ export function Header({ place }: { place: Place }) {
       </nav>
       <div className="flex-1" />
       <div className="flex items-center gap-2.5">
+        <HereTo />
         <UndoButtons />
         <WhatIsUp />
         <Palette />
@@ -65,6 +66,24 @@ function ShowName() {
         </small>
       </div>
     </div>
+  );
+}
+
+/** What somebody from elsewhere came in to do, and the way out. Whoever sits at the computer itself needs neither. */
+function HereTo() {
+  const { role, isHere } = usePage((s) => s.who);
+  if (isHere) return null;
+  const leave = async () => {
+    await fetch("/api/leave", { method: "POST" }).catch(() => {});
+    location.assign("/enter");
+  };
+  return (
+    <Chip className={role === "edit" ? "" : "bg-care-ground"}>
+      here to <b>{role}</b>
+      <button type="button" className="text-brass-300 hover:underline" onClick={() => void leave()}>
+        Leave
+      </button>
+    </Chip>
   );
 }
 

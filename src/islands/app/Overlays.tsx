@@ -8,6 +8,7 @@ const SurfaceEditor = onDemand(async () => (await import("../profiles/SurfaceEdi
 const TrafficPanel = onDemand(async () => (await import("../traffic/TrafficPanel.tsx")).TrafficPanel);
 const CommandPalette = onDemand(async () => (await import("./CommandPalette.tsx")).CommandPalette);
 const HelpDialog = onDemand(async () => (await import("./HelpDialog.tsx")).HelpDialog);
+const AccessDialog = onDemand(async () => (await import("../access/AccessDialog.tsx")).AccessDialog);
 const ShowParts = onDemand(async () => (await import("../show/ShowParts.tsx")).ShowParts);
 
 const NOTHING = {};
@@ -19,6 +20,7 @@ function useOverlays() {
     () => ({
       editor: () => store.setState({ editing: null }),
       traffic: () => store.setState({ trafficOpen: false }),
+      access: () => store.setState({ accessOpen: false }),
       help: () => store.setState({ helpOpen: false }),
       parts: () => store.setState({ partsOpen: false }),
       palette: () => store.setState({ paletteOpen: false }),
@@ -47,9 +49,11 @@ export function Dialogs({ go }: { go(place: Place): void }) {
   const palette = usePage((s) => s.paletteOpen);
   const parts = usePage((s) => s.partsOpen);
   const help = usePage((s) => s.helpOpen);
+  const access = usePage((s) => s.accessOpen);
   return (
     <>
       <CommandPalette wanted={palette} refuse={close.palette} with={{ go }} />
+      <AccessDialog wanted={access} refuse={close.access} with={NOTHING} />
       <HelpDialog wanted={help} refuse={close.help} with={NOTHING} />
       <ShowParts wanted={parts} refuse={close.parts} with={NOTHING} />
     </>

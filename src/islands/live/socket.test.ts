@@ -2,6 +2,7 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { liveStateOf } from "../../../tests/rig/row-names.ts";
 import { mapping, showWith, toggle } from "../../../tests/rig/shows.ts";
+import { SESSION_ENDED } from "../../core/live/message-roles.ts";
 import type { ServerMessage, Snapshot } from "../../core/live/protocol.ts";
 import { type LiveSocket, openSocket } from "./socket.ts";
 import { createPageStore, type PageStore } from "./store.ts";
@@ -13,13 +14,13 @@ class Held {
   readyState = Held.OPEN;
   onopen?: () => void;
   onmessage?: (event: { data: unknown }) => void;
-  onclose?: () => void;
+  onclose?: (event: { code: number }) => void;
   constructor() {
     Held.newest = this;
   }
   send(): void {}
   close(): void {
-    this.onclose?.();
+    this.onclose?.({ code: 1000 });
   }
 }
 
@@ -29,6 +30,7 @@ const snapshot = (build: string, name = show.name): Snapshot => {
   return {
     kind: "snapshot",
     build,
+    who: { role: "edit", isHere: true },
     show: { ...show, name },
     history,
     surfaceProfiles: compiled.surfaces.map((s) => s.profile),
@@ -40,6 +42,7 @@ const snapshot = (build: string, name = show.name): Snapshot => {
 describe("what the server says", () => {
   let store: PageStore;
   let refused: string[];
+  let outs = 0;
   let socket: LiveSocket;
   const hear = (message: ServerMessage | string) =>
     Held.newest.onmessage?.({ data: typeof message === "string" ? message : JSON.stringify(message) });
@@ -52,13 +55,30 @@ describe("what the server says", () => {
     refused = [];
     store = createPageStore(snapshot("one"));
     const nothing = () => {};
+    outs = 0;
     const events = { opened: nothing, deviceMidi: nothing, notice: nothing, traffic: nothing, lost: nothing };
-    socket = openSocket(store, { ...events, refused: (reason) => refused.push(reason) });
+    socket = openSocket(store, { ...events, refused: (reason) => refused.push(reason), out: () => outs++ });
   });
   afterEach(() => {
     socket.close();
     vi.unstubAllGlobals();
     vi.useRealTimers();
+  });
+
+  test.each([401, 200, 503])(
+    "a page that cannot connect asks why: it is out where the answer is 401, not with %s",
+    async (status) => {
+      const asked = Promise.resolve({ status });
+      vi.stubGlobal("fetch", () => asked);
+      Held.newest.onclose?.({ code: 1006 });
+      await vi.waitFor(() => expect(outs).toBe(status === 401 ? 1 : 0));
+    },
+  );
+
+  test("a page whose session is ended is out", () => {
+    Held.newest.onopen?.();
+    Held.newest.onclose?.({ code: SESSION_ENDED });
+    expect(outs).toBe(1);
   });
 
   test("is taken from a server of the same build", () => {

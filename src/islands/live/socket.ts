@@ -2,6 +2,8 @@
  * The page's end of the live socket: comes back by itself and never queues while away. The page and what it is told come
  * from the same server; what another build of it says is not taken, for it may mean something else.
  */
+
+import { SESSION_ENDED } from "../../core/live/message-roles.ts";
 import type { ClientMessage, ServerMessage } from "../../core/live/protocol.ts";
 import { applyChanges, fromSnapshot, withShow } from "./apply-changes.ts";
 import { Heard } from "./heard.ts";
@@ -25,6 +27,8 @@ export interface SocketEvents {
   lost(sinceMs: number | null): void;
   /** Something that this page should know. */
   notice(text: string): void;
+  /** This page is not let in any more. */
+  out(): void;
   /** Rows of traffic (core/trace/traffic-frame.ts). */
   traffic(frame: ArrayBuffer): void;
 }
@@ -50,7 +54,7 @@ export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
   const connect = () => {
     isOurs = false;
     heard.opening();
-    const opening = new WebSocket(`ws://${location.host}/live`);
+    const opening = new WebSocket(`${location.protocol === "https:" ? "wss" : "ws"}://${location.host}/live`);
     opening.binaryType = "arraybuffer";
     socket = opening;
     // A network that swallows the attempt must not keep the page waiting for ever.
@@ -68,10 +72,13 @@ export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
       if (data instanceof ArrayBuffer) events.traffic(data);
       else hear(String(data));
     };
-    socket.onclose = () => {
+    socket.onclose = ({ code }) => {
       if (socket !== opening) return;
       store.setState({ connection: "closed" });
       if (closed) return;
+      if (code === SESSION_ENDED) events.out();
+      // Why it was not opened is not told to a page: it asks.
+      else if (!opened) void isOut().then((out) => out && !closed && events.out());
       if (opened) heard.closed();
       opened = false;
       retry = setTimeout(connect, retryMs);
@@ -92,6 +99,15 @@ export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
   };
 }
 
+/** Whether the server is there and lets this page in no more. */
+async function isOut(): Promise<boolean> {
+  try {
+    return (await fetch("/health", { method: "HEAD" })).status === 401;
+  } catch {
+    return false; // it is not there, which is said elsewhere
+  }
+}
+
 /** Null where it is no message at all. */
 function read(text: string): ServerMessage | null {
   try {
@@ -105,7 +121,7 @@ function read(text: string): ServerMessage | null {
 function receive(store: PageStore, message: ServerMessage, events: SocketEvents): void {
   switch (message.kind) {
     case "snapshot":
-      store.setState({ live: fromSnapshot(message) });
+      store.setState({ live: fromSnapshot(message), who: message.who });
       return;
     case "batch":
       store.setState((s) => ({ live: applyChanges(s.live, message.live) }));

@@ -36,6 +36,10 @@ export interface PageState {
   readonly partsOpen: boolean;
   /** The keys, and what is said of the program itself. */
   readonly helpOpen: boolean;
+  /** Who is let in from elsewhere, and how. */
+  readonly accessOpen: boolean;
+  /** What this page may do, and whether it is on the computer that the program runs on. */
+  readonly who: Snapshot["who"];
   /** The profile that is being edited. */
   readonly editing: { readonly side: "desk" | "surface"; readonly id: string } | null;
   readonly midi: MidiAccessState;
@@ -80,6 +84,8 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     paletteOpen: false,
     partsOpen: false,
     helpOpen: false,
+    accessOpen: false,
+    who: snapshot.who,
     editing: null,
     midi: { kind: "not-asked" },
     deviceActivity: new DeviceActivity(),

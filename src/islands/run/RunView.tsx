@@ -17,6 +17,7 @@ const UNLOCK_MS = 2000;
 export function RunView({ leave }: { leave(): void }) {
   const actions = useActions();
   const hasKeys = useHasKeys();
+  const who = usePage((s) => s.who);
   return (
     <div className="grid h-dvh min-w-[1100px] grid-rows-[64px_minmax(0,1fr)_60px] bg-velvet-975">
       <Top />
@@ -33,6 +34,7 @@ export function RunView({ leave }: { leave(): void }) {
         </Button>
         <div className="flex-1" />
         <span className="text-small text-ink-500">
+          {who.isHere ? "" : `here to ${who.role} · `}
           {hasKeys ? "the computer’s keys play · " : ""}locked · changes are off
         </span>
         <HoldToUnlock onDone={leave} />

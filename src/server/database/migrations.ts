@@ -61,4 +61,30 @@ export const MIGRATIONS: readonly Migration[] = [
       );
     },
   },
+  {
+    number: 3,
+    name: "passcodes, and who has been let in",
+    async up(query, transaction) {
+      const text = () => ({ type: DataTypes.TEXT, allowNull: false });
+      const time = () => ({ type: DataTypes.INTEGER, allowNull: false });
+      await query.createTable(
+        "passcodes",
+        { role: { ...text(), primaryKey: true }, salt: text(), hash: text() },
+        { transaction },
+      );
+      await query.createTable(
+        "sessions",
+        {
+          id: { ...text(), primaryKey: true },
+          token_hash: text(),
+          role: text(),
+          device: text(),
+          address: text(),
+          made_at_ms: time(),
+          seen_at_ms: time(),
+        },
+        { transaction },
+      );
+    },
+  },
 ];

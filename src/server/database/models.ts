@@ -28,6 +28,22 @@ export interface RevisionRow extends Model<InferAttributes<RevisionRow>, InferCr
   left: CreationOptional<boolean>;
 }
 
+export interface PasscodeRow extends Model<InferAttributes<PasscodeRow>, InferCreationAttributes<PasscodeRow>> {
+  role: string;
+  salt: string;
+  hash: string;
+}
+
+export interface SessionRow extends Model<InferAttributes<SessionRow>, InferCreationAttributes<SessionRow>> {
+  id: string;
+  tokenHash: string;
+  role: string;
+  device: string;
+  address: string;
+  madeAtMs: number;
+  seenAtMs: number;
+}
+
 export interface Models {
   shows: ModelStatic<ShowRow>;
   revisions: ModelStatic<RevisionRow>;
@@ -61,4 +77,35 @@ export function defineModels(database: Sequelize): Models {
     { ...options, tableName: "revisions" },
   );
   return { shows, revisions };
+}
+
+export interface AccessModels {
+  passcodes: ModelStatic<PasscodeRow>;
+  sessions: ModelStatic<SessionRow>;
+}
+
+export function defineAccessModels(database: Sequelize): AccessModels {
+  const options = { timestamps: false, underscored: true };
+  // Sequelize writes into what it is given: each column needs one of its own.
+  const text = () => ({ type: DataTypes.TEXT, allowNull: false });
+  const time = () => ({ type: DataTypes.INTEGER, allowNull: false });
+  const passcodes = database.define<PasscodeRow>(
+    "passcode",
+    { role: { ...text(), primaryKey: true }, salt: text(), hash: text() },
+    { ...options, tableName: "passcodes" },
+  );
+  const sessions = database.define<SessionRow>(
+    "session",
+    {
+      id: { ...text(), primaryKey: true },
+      tokenHash: text(),
+      role: text(),
+      device: text(),
+      address: text(),
+      madeAtMs: time(),
+      seenAtMs: time(),
+    },
+    { ...options, tableName: "sessions" },
+  );
+  return { passcodes, sessions };
 }

@@ -1,5 +1,6 @@
 import { describe, expect, test } from "vitest";
 import type { Device, ServerMessage } from "../../core/live/protocol.ts";
+import { AT_THIS_COMPUTER } from "../access/who.ts";
 import { BrowserDevices } from "./browser-devices.ts";
 import type { LiveClient } from "./hub.ts";
 
@@ -7,7 +8,7 @@ const device = (name: string, nth = 1, output = true): Device => ({ name, nth, i
 
 function browser(number: number, devices: Device[]): LiveClient & { told: ServerMessage[] } {
   const told: ServerMessage[] = [];
-  return { number, devices, told, send: (message) => told.push(message) };
+  return { number, who: AT_THIS_COMPUTER, devices, told, send: (message) => told.push(message) };
 }
 
 describe("devices of several browsers", () => {

@@ -7,7 +7,9 @@ import type { IncomingMessage } from "node:http";
 import type { Duplex } from "node:stream";
 import { type WebSocket, WebSocketServer } from "ws";
 import { problemsOf } from "../../core/format/problem.ts";
+import { mayDo } from "../../core/format/roles.ts";
 import { BEAT_EVERY_MS } from "../../core/live/beat.ts";
+import { MESSAGE_ROLES, SESSION_ENDED } from "../../core/live/message-roles.ts";
 import {
   BATCHES_PER_S,
   ClientMessage,
@@ -16,7 +18,8 @@ import {
   MAX_CLIENT_MESSAGE_BYTES,
   type ServerMessage,
 } from "../../core/live/protocol.ts";
-import { problemWords } from "../../words/problems.ts";
+import { problemAdvice, problemWords } from "../../words/problems.ts";
+import type { Who } from "../access/who.ts";
 import type { TrafficCursor, TrafficLog } from "./traffic-log.ts";
 
 /** Bytes that may wait for a browser before it counts as behind, and below which it has caught up. */
@@ -46,7 +49,8 @@ export interface HubEvents {
   devicesChanged(): void;
   /** A browser went away. */
   left(client: LiveClient): void;
-  snapshot(): ServerMessage;
+  /** What a page is told first, and anew where it was left out for a while. */
+  snapshot(who: Who): ServerMessage;
   /** What changed since the last call, or null. */
   changes(): LiveChanges | null;
   readonly traffic: TrafficLog;
@@ -54,6 +58,7 @@ export interface HubEvents {
 
 export interface LiveClient {
   readonly number: number;
+  readonly who: Who;
   devices: readonly Device[];
   send(message: ServerMessage): void;
 }
@@ -109,8 +114,8 @@ export class LiveHub {
     return this.#clients;
   }
 
-  /** Takes over an upgrade whose origin has been checked. */
-  upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
+  /** Takes over an upgrade whose origin has been checked, of somebody who may look. */
+  upgrade(request: IncomingMessage, socket: Duplex, head: Buffer, who: Who): void {
     const from = request.socket.remoteAddress ?? "";
     const open = this.#perAddress.get(from) ?? 0;
     if (open >= MOST_PER_ADDRESS) {
@@ -124,8 +129,14 @@ export class LiveHub {
         if (left > 0) this.#perAddress.set(from, left);
         else this.#perAddress.delete(from);
       });
-      this.#add(ws);
+      this.#add(ws, who);
     });
+  }
+
+  /** Closes what a session has open, because it is over. */
+  endSession(id: string): void {
+    for (const { who, socket } of this.#clients)
+      if (who.session === id) socket.close(SESSION_ENDED, "not let in any more");
   }
 
   /** Sends to every browser at once: a new show, which must not wait for the next batch. */
@@ -147,9 +158,10 @@ export class LiveHub {
     this.#sockets.close();
   }
 
-  #add(socket: WebSocket): void {
+  #add(socket: WebSocket, who: Who): void {
     const client: Client = {
       number: this.#next++,
+      who,
       socket,
       behind: false,
       faults: 0,
@@ -171,7 +183,7 @@ export class LiveHub {
       this.#events.left(client);
       if (client.devices.length > 0) this.#events.devicesChanged();
     });
-    client.send(this.#events.snapshot());
+    client.send(this.#events.snapshot(who));
   }
 
   #message(client: Client, text: string | null): void {
@@ -183,6 +195,12 @@ export class LiveHub {
       return;
     }
     const { message } = read;
+    const needs = MESSAGE_ROLES[message.kind];
+    if (!mayDo(client.who.role, needs)) {
+      const reason = problemAdvice({ code: "needs-role", path: [], needs, has: client.who.role });
+      client.send({ kind: "refused", reason });
+      return;
+    }
     if (message.kind === "devices") {
       client.devices = message.devices;
       this.#events.devicesChanged();
@@ -204,7 +222,7 @@ export class LiveHub {
       if (client.socket.bufferedAmount > BEHIND_BYTES) client.behind = true;
       else if (client.behind && client.socket.bufferedAmount < CAUGHT_UP_BYTES) {
         client.behind = false;
-        client.send(this.#events.snapshot());
+        client.send(this.#events.snapshot(client.who));
       }
       if (client.behind) again = true; // looks again whether its queue is empty
     }

@@ -4,6 +4,8 @@ import type { AddressInfo } from "node:net";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { WebSocket } from "ws";
 import { library, mapping, showWith, toggle } from "../../../tests/rig/shows.ts";
+import { mayDo, ROLES } from "../../core/format/roles.ts";
+import { MESSAGE_ROLES, SESSION_ENDED } from "../../core/live/message-roles.ts";
 import { type ClientMessage, LiveChanges, MAX_CLIENT_MESSAGE_BYTES, ServerMessage } from "../../core/live/protocol.ts";
 import { OUTCOME } from "../../core/trace/outcome.ts";
 import { ROWS_KEPT } from "../../core/trace/row-pieces.ts";
@@ -13,6 +15,7 @@ import { trafficNames } from "../../core/trace/traffic-names.ts";
 import { TrafficRing } from "../../core/trace/traffic-ring.ts";
 import type { EngineBatch } from "../../engine/messages.ts";
 import { EntryReader } from "../../islands/live/entry-reader.ts";
+import { AT_THIS_COMPUTER, type Who } from "../access/who.ts";
 import { LiveHub, readClientMessage } from "./hub.ts";
 import { Mirror } from "./mirror.ts";
 import { TrafficLog } from "./traffic-log.ts";
@@ -223,11 +226,13 @@ describe("the live socket", () => {
   let changed: LiveChanges | null = null;
   let log: TrafficLog;
   let heard: ClientMessage[] = [];
+  let who: Who = AT_THIS_COMPUTER;
   let refused: [reason: string, beginning: string, length: number][] = [];
   const events = new EventEmitter();
   const snapshot = (): ServerMessage => ({
     kind: "snapshot",
     build: "of this test",
+    who: { role: "edit", isHere: true },
     show,
     history: { revision: 0, savedAtMs: 0, undo: null, redo: null },
     surfaceProfiles: [],
@@ -237,6 +242,7 @@ describe("the live socket", () => {
 
   beforeEach(async () => {
     heard = [];
+    who = AT_THIS_COMPUTER;
     refused = [];
     changed = null;
     log = new TrafficLog(() => trafficNames(show, library.profiles));
@@ -258,7 +264,7 @@ describe("the live socket", () => {
       traffic: log,
     });
     server = createServer();
-    server.on("upgrade", (request, socket, head) => hub.upgrade(request, socket, head));
+    server.on("upgrade", (request, socket, head) => hub.upgrade(request, socket, head, who));
     await new Promise<void>((done) => server.listen(0, "127.0.0.1", done));
   });
   afterEach(async () => {
@@ -293,6 +299,51 @@ describe("the live socket", () => {
     expect((await next()).kind).toBe("snapshot");
     tell({ atMs: 5, layer: "shift" });
     expect(await next()).toEqual({ kind: "batch", live: { atMs: 5, layer: "shift" } });
+  });
+  const SAID: Readonly<Record<ClientMessage["kind"], object>> = {
+    "screen-midi": { surface: "deck", bytes: [144, 36, 1] },
+    "device-midi": { name: "Grid", nth: 1, bytes: [144, 36, 1] },
+    devices: { devices: [] },
+    "watch-traffic": { on: true, history: false },
+    "try-desk": { desk: "lights" },
+    "send-once": { to: "desk", id: "lights", bytes: [1] },
+    redraw: {},
+    "release-all": {},
+    rearm: { id: "deck" },
+    "look-for-midi": {},
+    "refuse-peer": { session: "s", host: "10.0.7.9", port: 5004 },
+  };
+  test.each(ROLES)("somebody who is here to %s is let say what the role may, and nothing else", async (role) => {
+    who = { role, session: "a-session" };
+    const { socket, next } = connect();
+    await next();
+    for (const [kind, more] of Object.entries(SAID)) {
+      const may = mayDo(role, MESSAGE_ROLES[kind as ClientMessage["kind"]]);
+      const isHub = kind === "devices" || kind === "watch-traffic";
+      const before = heard.length;
+      const heardIt = once(kind === "devices" ? "devices" : "heard");
+      socket.send(JSON.stringify({ kind, ...more }));
+      if (!may)
+        expect(await next(), kind).toMatchObject({
+          kind: "refused",
+          reason: expect.stringContaining(`you are here to ${role}`),
+        });
+      else if (kind !== "watch-traffic") await heardIt;
+      expect(heard.length - before, kind).toBe(may && !isHub ? 1 : 0);
+    }
+  });
+  test("what a session has open is closed with it, and nothing else", async () => {
+    who = { role: "run", session: "one" };
+    const one = connect();
+    await one.next();
+    who = { role: "run", session: "two" };
+    const two = connect();
+    await two.next();
+    const closed = new Promise((resolve) => one.socket.once("close", resolve));
+    hub.endSession("one");
+    expect(await closed).toBe(SESSION_ENDED);
+    tell({ atMs: 5 });
+    expect(await two.next()).toEqual({ kind: "batch", live: { atMs: 5 } });
   });
   test("what is told whole goes out in the same turn where the pace allows, and else with the next batch", async () => {
     const { next } = connect();

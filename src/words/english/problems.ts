@@ -165,6 +165,59 @@ export const PROBLEMS: Language["problems"] = {
     remedy: "Choose another one.",
     example: { code: "no-such-backup", path },
   },
+  "not-signed-in": {
+    says: () => "this browser has not been let in",
+    cause: "Its session was ended, was not used for 30 days, or there never was one.",
+    remedy: "Load the page again and give a passcode.",
+    example: { code: "not-signed-in", path },
+  },
+  "needs-role": {
+    says: (p) => `this needs the role “${p.needs}”; you are here to ${p.has}`,
+    cause: "The passcode that you came in by lets you do less than this.",
+    remedy: "Leave, and come in with a passcode that does.",
+    example: { code: "needs-role", path, needs: "edit", has: "run" },
+  },
+  "wrong-passcode": {
+    says: () => "this is not the passcode",
+    cause: "It was mistyped, or has been changed.",
+    remedy: "Type it again, or ask who set it.",
+    example: { code: "wrong-passcode", path },
+  },
+  "too-many-tries": {
+    says: (p) => `too many wrong passcodes: the next one is looked at in ${p.waitS} s`,
+    cause: "After a few wrong passcodes each one makes the next wait longer, so that nobody can guess.",
+    remedy: "Wait, or let somebody who is in show you a pairing code: that needs no passcode.",
+    example: { code: "too-many-tries", path, waitS: 30 },
+  },
+  "pairing-over": {
+    says: () => "this pairing code was used already, or is older than ten minutes",
+    cause: "A pairing code lets in one device, once.",
+    remedy: "Ask for a new one.",
+    example: { code: "pairing-over", path },
+  },
+  "passcode-length": {
+    says: (p) => `a passcode has ${p.least} to ${p.most} characters`,
+    cause: "A shorter one could be guessed.",
+    remedy: "Three or four words are easy to remember and hard to guess.",
+    example: { code: "passcode-length", path, least: 8, most: 200 },
+  },
+  "passcode-taken": {
+    says: (p) => `this is the passcode of the role “${p.role}” already`,
+    cause: "The passcode tells which role somebody comes in as, so each role has its own.",
+    remedy: "Choose another one.",
+    example: { code: "passcode-taken", path, role: "run" },
+  },
+  "passcode-needed": {
+    says: () => "the role “edit” keeps its passcode as long as others can reach this computer",
+    cause: "The program was started with --host, for more than this computer.",
+    remedy: "Set another passcode, or start without --host.",
+    example: { code: "passcode-needed", path },
+  },
+  "no-such-session": {
+    says: () => "this device is no longer let in",
+    cause: "Its session was ended in another window, or by itself.",
+    example: { code: "no-such-session", path },
+  },
 };
 
 const STORAGE: Record<StorageFault, string> = {

@@ -1,0 +1,65 @@
+/** The socket that the server listens on: plain HTTP, or TLS with one's own certificate. */
+import { readFileSync, unwatchFile, watchFile } from "node:fs";
+import { createServer, type Server } from "node:http";
+import { createServer as createTlsServer } from "node:https";
+
+/** How often the certificate is looked at: one that was renewed is taken without a restart. */
+const LOOK_EVERY_MS = 60_000;
+
+export interface TlsFiles {
+  /** The certificate, with those between it and the root behind it, and its key; paths of files in PEM. */
+  readonly cert: string;
+  readonly key: string;
+}
+
+/** Why it cannot be: a sentence for whoever started it. */
+export class CannotListen extends Error {}
+
+export interface MadeServer {
+  readonly server: Server;
+  /** Calls back with what became of each look at a certificate that has changed; answers how to stop looking. */
+  watch(told: (error: Error | null) => void): () => void;
+}
+
+/** Rejects files that are not a certificate and its key. */
+export function makeServer(tls: TlsFiles | null): MadeServer {
+  if (tls === null) return { server: createServer(), watch: () => () => {} };
+  const read = () => ({ cert: readFileSync(tls.cert), key: readFileSync(tls.key) });
+  try {
+    const server = createTlsServer({ ...read(), minVersion: "TLSv1.2" });
+    const watch = (told: (error: Error | null) => void) => {
+      const renew = () => {
+        try {
+          server.setSecureContext({ ...read(), minVersion: "TLSv1.2" });
+          told(null);
+        } catch (error) {
+          told(error as Error); // half of a pair is written: the old one goes on
+        }
+      };
+      for (const file of [tls.cert, tls.key]) watchFile(file, { interval: LOOK_EVERY_MS, persistent: false }, renew);
+      return () => {
+        for (const file of [tls.cert, tls.key]) unwatchFile(file, renew);
+      };
+    };
+    return { server, watch };
+  } catch (error) {
+    throw new CannotListen(
+      `The certificate cannot be used (${(error as Error).message}). Give a certificate and its key, both in PEM: --cert FILE --key FILE`,
+    );
+  }
+}
+
+export function listen(server: Server, host: string, port: number): Promise<void> {
+  return new Promise((resolve, reject) => {
+    server.once("error", (error: NodeJS.ErrnoException) => {
+      reject(
+        new CannotListen(
+          error.code === "EADDRINUSE"
+            ? `Port ${port} on ${host} is in use. Stop what uses it, or choose another: --port ${port + 1}`
+            : `Velvet Hinge cannot listen on ${host}:${port}: ${error.message}`,
+        ),
+      );
+    });
+    server.listen(port, host.replace(/^\[|\]$/g, ""), resolve);
+  });
+}
