@@ -2,7 +2,7 @@
  * Somebody from elsewhere, without a second computer: a proxy on loopback that says so of everybody who comes through it.
  * The server believes no proxy who somebody is, but that they are not of this computer.
  */
-import { createServer, request as ask } from "node:http";
+import { request as ask, createServer } from "node:http";
 import { type AddressInfo, connect } from "node:net";
 
 export interface Elsewhere {

@@ -97,8 +97,8 @@ function Reach({ waysIn, isSecure }: State) {
     <div className="grid gap-1.5 text-ink-300">
       <p>
         Others reach the show at <b className="font-mono text-small text-ink-100 select-all">{waysIn[0]}</b>
-        {waysIn.length > 1 ? ` and ${waysIn.length - 1} other ${waysIn.length === 2 ? "name" : "names"}` : ""}. Whoever
-        sits at this computer needs no passcode.
+        {waysIn.length > 1 ? ` and by ${waysIn.length - 1} other ${waysIn.length === 2 ? "name" : "names"}` : ""}.
+        Whoever sits at this computer needs no passcode.
       </p>
       {isSecure ? (
         <StateMark shape="tick" tone="good">

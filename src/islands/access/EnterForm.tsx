@@ -1,6 +1,6 @@
 import { type FormEvent, useEffect, useState } from "react";
 import type { Role } from "../../core/format/roles.ts";
-import { Button, FIELD } from "../components/controls.tsx";
+import { Button } from "../components/controls.tsx";
 import { ask } from "./ask.ts";
 
 interface Props {
@@ -10,15 +10,23 @@ interface Props {
   isHere: boolean;
 }
 
+/** Large enough for a finger. */
+const FIELD_LARGE =
+  "h-11 rounded-lg border border-velvet-700 bg-velvet-950 px-3 text-lead text-ink-100 placeholder:text-ink-500";
+
 /** The door: a passcode, or the pairing code that was scanned and stands behind the # of the address. */
 export function EnterForm({ to, isHere }: Props) {
   // The server does not see what stands there, and must draw the same as the browser draws first.
   const [pairing, setPairing] = useState("");
   const [passcode, setPasscode] = useState("");
   const [device, setDevice] = useState("");
-  const [busy, setBusy] = useState(false);
+  // Until it runs here, the button would send the form as browsers do by themselves.
+  const [busy, setBusy] = useState(true);
   const [refusal, setRefusal] = useState("");
-  useEffect(() => setPairing(location.hash.slice(1)), []);
+  useEffect(() => {
+    setPairing(location.hash.slice(1));
+    setBusy(false);
+  }, []);
   const enter = async (e: FormEvent) => {
     e.preventDefault();
     setBusy(true);
@@ -66,7 +74,7 @@ export function EnterForm({ to, isHere }: Props) {
               maxLength={200}
               value={passcode}
               onChange={(e) => setPasscode(e.target.value)}
-              className={`${FIELD} h-11 text-lead`}
+              className={FIELD_LARGE}
             />
           </label>
         )}
@@ -78,7 +86,7 @@ export function EnterForm({ to, isHere }: Props) {
             placeholder="Tablet at the mixer"
             value={device}
             onChange={(e) => setDevice(e.target.value)}
-            className={`${FIELD} h-11 text-lead`}
+            className={FIELD_LARGE}
           />
         </label>
         <p role="alert" className="min-h-[36px] text-alert-ink">

@@ -58,7 +58,9 @@ export function App({ place: first, snapshot }: Props) {
           theme="dark"
           position="bottom-right"
           offset={56}
-          toastOptions={{ style: { background: "#2b1e33", borderColor: "#57445f", color: "#f4edf1" } }}
+          toastOptions={{
+            style: { fontFamily: "var(--font-sans)", background: "#2b1e33", borderColor: "#57445f", color: "#f4edf1" },
+          }}
         />
       </PageActionsContext>
     </PageStoreContext>

@@ -1,4 +1,4 @@
-import { Redo2, Undo2 } from "lucide-react";
+import { Redo2, Undo2, Users } from "lucide-react";
 import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { BASE_LAYER } from "../../core/format/givens.ts";
@@ -39,6 +39,7 @@ export function Header({ place }: { place: Place }) {
         <UndoButtons />
         <WhatIsUp />
         <Palette />
+        <LetIn />
         <Help />
       </div>
     </header>
@@ -173,6 +174,23 @@ function Palette() {
       className="inline-flex h-[26px] items-center gap-2 rounded-full bg-velvet-800 px-2.5 text-small text-ink-300 hover:bg-velvet-700"
     >
       Find anything <Key>Ctrl K</Key>
+    </button>
+  );
+}
+
+function LetIn() {
+  const store = usePageStore();
+  const mayEdit = usePage((s) => s.who.role === "edit");
+  if (!mayEdit) return null;
+  return (
+    <button
+      type="button"
+      aria-label="Who is let in"
+      title="Who is let in from other devices"
+      onClick={() => store.setState({ accessOpen: true })}
+      className="inline-flex size-[26px] items-center justify-center rounded-full bg-velvet-800 text-ink-300 hover:bg-velvet-700"
+    >
+      <Users size={14} aria-hidden />
     </button>
   );
 }

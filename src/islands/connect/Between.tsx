@@ -3,7 +3,7 @@ import { Button } from "../components/controls.tsx";
 import { StateMark } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
 import { useDeviceTimes } from "../live/device-activity.ts";
-import { type MidiDevice, useLive, usePage, usePageStore } from "../live/store.ts";
+import { type MidiDevice, useLive, usePage } from "../live/store.ts";
 import { ProfileList } from "../profiles/ProfileList.tsx";
 import { BackupsDialog } from "./BackupsDialog.tsx";
 import { BOX } from "./box.ts";
@@ -24,8 +24,6 @@ export function Between() {
       <ProfileList />
       <h2 className="mt-3 text-small font-semibold text-ink-300">The show</h2>
       <ShowDocument />
-      <h2 className="mt-3 text-small font-semibold text-ink-300">People</h2>
-      <People />
     </>
   );
 }
@@ -223,23 +221,6 @@ function Gone({ devices }: { devices: readonly MidiDevice[] }) {
       </span>
     </div>
   ));
-}
-
-function People() {
-  const store = usePageStore();
-  const mayEdit = usePage((s) => s.who.role === "edit");
-  return (
-    <div className={BOX}>
-      <span className="text-ink-500">
-        Others look, run or edit from their own devices, by a passcode or a code to scan.
-      </span>
-      {mayEdit ? (
-        <Button size="small" className="justify-self-start" onClick={() => store.setState({ accessOpen: true })}>
-          Who is let in
-        </Button>
-      ) : null}
-    </div>
-  );
 }
 
 function ShowDocument() {
