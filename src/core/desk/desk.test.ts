@@ -214,6 +214,30 @@ describe("rule 20: health follows from answers and refusals", () => {
     link.tick(3011);
     expect(link.state.health).toBe("silent");
   });
+  test("answers without a number are measured right, whichever of them are lost and however long they take", () => {
+    const silent = { ...profile, heartbeat: { ...profile.heartbeat!, everyMs: 1000, silentAfterMs: 2500 } };
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 1450 }),
+        fc.array(fc.boolean(), { minLength: 60, maxLength: 60 }),
+        (roundTripMs, lost) => {
+          const link = new DeskLink(silent);
+          const due: number[] = [];
+          const measured: number[] = [];
+          let sent = 0;
+          for (let atMs = 0; atMs < 60_000; atMs += 10) {
+            while (due[0] !== undefined && due[0] <= atMs) measured.push(link.pulseHeard(null, due.shift()!));
+            // Every third is lost at most; the subscription and the question are no heartbeats.
+            for (const bytes of link.tick(atMs).send)
+              if (String.fromCharCode(...bytes).includes("/pulse") && !(lost[sent++ % 60] && sent % 3 === 0))
+                due.push(atMs + roundTripMs);
+          }
+          const told = new Set(measured.filter((ms) => ms >= 0));
+          expect([...told]).toEqual([roundTripMs]);
+        },
+      ),
+    );
+  });
   test("the house desk needs no link", () => {
     const link = new DeskLink(library.desks.find((d) => d.id === "house")!);
     expect([link.tick(1e6).send, link.state.health]).toEqual([[], "inside"]);

@@ -33,6 +33,8 @@ const RTO_MOST_MS = 3000;
 const RTO_MARGIN_MS = 30;
 const SRTT_PART = 1 / 8;
 const RTTVAR_PART = 1 / 4;
+/** How much later than due a heartbeat leaves after a pause, in parts of their interval: short enough not to look silent. */
+const PAUSE = 1 / 2;
 /** Heartbeats whose answers may still come. */
 const MOST_PULSES = 8;
 
@@ -60,6 +62,11 @@ export class DeskLink {
   #pulse = 0;
   /** Heartbeats without an answer yet, by their number; the oldest first. */
   readonly #pulses = new Map<number, number>();
+  /**
+   * Answers without a number came while several heartbeats were open, so that it is not known which of them was lost, if
+   * any. One is left out then: what is still open after that pause is taken as lost, and from there on it is known again.
+   */
+  #unsure: "no" | "pause-next" | "pausing" = "no";
   #srttMs = -1;
   #rttvarMs = 0;
   #minRttMs = Number.POSITIVE_INFINITY;
@@ -94,14 +101,24 @@ export class DeskLink {
       send.push(...this.#profile.query.map((m) => encodeMessage(m, NO_PULSE)));
     }
     if (heartbeat && atMs >= this.#nextPulseMs) {
-      this.#nextPulseMs = atMs + heartbeat.everyMs;
-      this.#pulse = (this.#pulse + 1) & 0x7fff;
-      this.#pulses.set(this.#pulse, atMs);
-      if (this.#pulses.size > MOST_PULSES) this.#pulses.delete(this.#pulses.keys().next().value!);
-      send.push(...heartbeat.send.map((m) => encodeMessage(m, saysPulse(this.#pulse))));
+      const pauses = this.#unsure === "pause-next";
+      this.#nextPulseMs = atMs + heartbeat.everyMs * (pauses ? PAUSE : 1);
+      if (pauses) this.#unsure = "pausing";
+      else send.push(...this.#nextPulse(heartbeat.send, atMs));
     }
     this.#judge(atMs);
     return send.length > 0 ? { send, returned: false } : NOTHING;
+  }
+
+  #nextPulse(messages: NonNullable<DeskProfile["heartbeat"]>["send"], atMs: number): Uint8Array[] {
+    if (this.#unsure === "pausing") {
+      this.#pulses.clear();
+      this.#unsure = "no";
+    }
+    this.#pulse = (this.#pulse + 1) & 0x7fff;
+    this.#pulses.set(this.#pulse, atMs);
+    if (this.#pulses.size > MOST_PULSES) this.#pulses.delete(this.#pulses.keys().next().value!);
+    return messages.map((m) => encodeMessage(m, saysPulse(this.#pulse)));
   }
 
   /** The question for everything. */
@@ -125,8 +142,16 @@ export class DeskLink {
     return { send, returned: true };
   }
 
-  /** The answer to a heartbeat, with its number where it carries one; the round trip in ms, or -1 for an old one. */
+  /**
+   * The answer to a heartbeat, with its number where it carries one; the round trip in ms, or -1 where it is not known which
+   * one is answered.
+   */
   pulseHeard(pulse: number | null, atMs: number): number {
+    if (pulse === null && this.#pulses.size > 1) {
+      if (this.#unsure === "no") this.#unsure = "pause-next";
+      this.#pulses.delete(this.#pulses.keys().next().value!);
+      return -1;
+    }
     const number = pulse ?? this.#pulses.keys().next().value;
     const sentAtMs = number === undefined ? undefined : this.#pulses.get(number);
     if (number === undefined || sentAtMs === undefined) return -1;
