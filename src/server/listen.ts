@@ -3,7 +3,7 @@ import { readFileSync, unwatchFile, watchFile } from "node:fs";
 import { createServer, type Server } from "node:http";
 import { createServer as createTlsServer } from "node:https";
 
-/** How often the certificate is looked at: one that was renewed is taken without a restart. */
+/** How often the certificate is looked at, in ms: one that was renewed is taken without a restart. */
 const LOOK_EVERY_MS = 60_000;
 
 export interface TlsFiles {
@@ -22,7 +22,7 @@ export interface MadeServer {
 }
 
 /** Rejects files that are not a certificate and its key. */
-export function makeServer(tls: TlsFiles | null): MadeServer {
+export function makeServer(tls: TlsFiles | null, lookEveryMs = LOOK_EVERY_MS): MadeServer {
   if (tls === null) return { server: createServer(), watch: () => () => {} };
   const read = () => ({ cert: readFileSync(tls.cert), key: readFileSync(tls.key) });
   try {
@@ -36,7 +36,7 @@ export function makeServer(tls: TlsFiles | null): MadeServer {
           told(error as Error); // half of a pair is written: the old one goes on
         }
       };
-      for (const file of [tls.cert, tls.key]) watchFile(file, { interval: LOOK_EVERY_MS, persistent: false }, renew);
+      for (const file of [tls.cert, tls.key]) watchFile(file, { interval: lookEveryMs, persistent: false }, renew);
       return () => {
         for (const file of [tls.cert, tls.key]) unwatchFile(file, renew);
       };

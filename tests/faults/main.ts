@@ -5,6 +5,7 @@
  */
 import { writeFileSync } from "node:fs";
 import { parseArgs } from "node:util";
+import { ACCESS } from "./access.ts";
 import { DEATHS } from "./deaths.ts";
 import { DISK } from "./disk.ts";
 import { NETWORK } from "./network.ts";
@@ -13,7 +14,7 @@ import type { Result, Scene } from "./scenes.ts";
 const { values } = parseArgs({
   options: { short: { type: "boolean" }, only: { type: "string" }, json: { type: "string" } },
 });
-const scenes: readonly Scene[] = [...DEATHS, ...NETWORK, ...DISK];
+const scenes: readonly Scene[] = [...DEATHS, ...NETWORK, ...DISK, ...ACCESS];
 
 let total = 0;
 let good = 0;

@@ -29,7 +29,7 @@ export class Program {
   }
 
   /** With `underParent` as `npm start` runs it; else the server alone. */
-  async start({ underParent = false, flags = [] as string[] } = {}): Promise<void> {
+  async start({ underParent = false, flags = [] as string[], env = {} as NodeJS.ProcessEnv } = {}): Promise<void> {
     const main = join(HERE, "main.mjs");
     const args = ["--port", String(this.port), "--data", this.data, ...flags];
     const script = `import { keepRunning } from ${JSON.stringify(join(HERE, "parent.mjs"))};
@@ -37,7 +37,7 @@ export class Program {
     const child = spawn(
       process.execPath,
       underParent ? ["--input-type=module", "-e", script] : [...NODE_FLAGS, main, ...args],
-      { stdio: ["ignore", "pipe", "pipe"], env: { ...process.env, VELVET_FAULTS: "1" } },
+      { stdio: ["ignore", "pipe", "pipe"], env: { ...process.env, VELVET_FAULTS: "1", ...env } },
     );
     this.#child = child;
     this.#exit = once(child, "exit").then(([code]) => code as number | null);
