@@ -31,7 +31,7 @@ test("a device of the computer that is pulled out lets go of what it held", asyn
   const show = showWith([mapping("pad-1", shift())], {
     surfaces: [{ id: "deck", name: "Deck grid", profile: "deck-grid", in: port, out: port }],
   });
-  engine.handle({ kind: "load", show, profiles: { surfaces, desks }, load: 1 });
+  engine.handle({ kind: "load", passwords: {}, show, profiles: { surfaces, desks }, load: 1 });
   try {
     await vi.waitFor(() => expect(newest()?.surfaces.deck?.inPort.state).toBe("open"));
     hear(Uint8Array.of(0x90, 36, 127));
@@ -67,7 +67,7 @@ describe("what hands hold is told at the end of the turn, for an engine that die
       desks: [{ ...lights, port: 19_650, listenPort: 19_651 }],
     });
     const { surfaces, desks } = library;
-    engine.handle({ kind: "load", show, profiles: { surfaces, desks }, load: 1 });
+    engine.handle({ kind: "load", passwords: {}, show, profiles: { surfaces, desks }, load: 1 });
   };
   const note = (velocity: number) =>
     engine.handle({ kind: "midi-bytes", id: "deck", bytes: Uint8Array.of(0x90, 36, velocity) });
@@ -108,7 +108,7 @@ describe("an engine that fails", () => {
       () => nowMs,
     );
     const show = showWith([mapping("pad-1", shift()), mapping("pad-2", flash(1, fixed(1)), { gesture: "hold" })]);
-    engine.handle({ kind: "load", show, profiles: { surfaces, desks }, load: 1 });
+    engine.handle({ kind: "load", passwords: {}, show, profiles: { surfaces, desks }, load: 1 });
   };
   const note = (number: number, velocity: number) =>
     engine.handle({ kind: "midi-bytes", id: "deck", bytes: Uint8Array.of(0x90, number, velocity) });
@@ -179,7 +179,7 @@ describe("how often the server is told", () => {
       () => nowMs,
     );
     const { surfaces, desks } = library;
-    engine.handle({ kind: "load", show: showWith([]), profiles: { surfaces, desks }, load: 1 });
+    engine.handle({ kind: "load", passwords: {}, show: showWith([]), profiles: { surfaces, desks }, load: 1 });
     // In one turn, so that no timer of the real clock comes between.
     for (let n = 0; n < perS; n++) {
       nowMs += 1000 / perS;

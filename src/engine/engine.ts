@@ -49,6 +49,7 @@ export class Engine {
   #translator: Translator | null = null;
   #loadNumber = 0;
   #profiles: Profiles = profilesOf([], []);
+  #passwords: Readonly<Record<string, string>> = {};
   readonly #same = new SameProfiles();
   readonly #inputs = new Map<string, OpenPort>();
   readonly #outputs = new Map<string, OpenPort>();
@@ -150,6 +151,7 @@ export class Engine {
 
   #load(message: Load): void {
     if (message.profiles) this.#profiles = profilesOf(message.profiles.surfaces, message.profiles.desks);
+    this.#passwords = message.passwords;
     const compiled = compileShow(this.#same.of(message.show), this.#profiles);
     const atMs = this.#nowMs();
     if (this.#translator) {
@@ -287,7 +289,7 @@ export class Engine {
     for (const { id, desk } of compiled.desks) if (desk.midi) inputs.set(id, JSON.stringify(desk.midi.in));
     closeOthers(this.#inputs, inputs);
     closeOthers(this.#outputs, new Map(compiled.surfaces.map((s) => [s.id, JSON.stringify(s.surface.out)])));
-    closeOthers(this.#desks, new Map(compiled.desks.map((d) => [d.id, deskKey(d)])));
+    closeOthers(this.#desks, new Map(compiled.desks.map((d) => [d.id, deskKey(d, this.#passwords[d.id])])));
     for (const { id, surface } of compiled.surfaces) {
       this.#openMidi(this.#inputs, id, surface.in, true, inputs.get(id)!);
       this.#openMidi(this.#outputs, id, surface.out, false, JSON.stringify(surface.out));
@@ -297,11 +299,11 @@ export class Engine {
       if (inside) continue;
       if (desk.midi) {
         this.#openMidi(this.#inputs, id, desk.midi.in, true, JSON.stringify(desk.midi.in));
-        this.#openMidi(this.#desks, id, desk.midi.out, false, deskKey(compiledDesk));
+        this.#openMidi(this.#desks, id, desk.midi.out, false, deskKey(compiledDesk, this.#passwords[id]));
         continue;
       }
       if (this.#desks.has(id)) continue;
-      const open = notOpenYet(deskKey(compiledDesk));
+      const open = notOpenYet(deskKey(compiledDesk, this.#passwords[id]));
       this.#desks.set(id, open);
       const events: PortEvents = {
         message: (bytes) => {
@@ -315,7 +317,7 @@ export class Engine {
           if (state.state === "open") this.#withDesk(id, (t, d) => t.tryDesk(d, this.#nowMs()));
         },
       };
-      open.port = deskPort(desk, profile, events);
+      open.port = deskPort(desk, profile, events, this.#passwords[id]);
       open.port?.open();
     }
   }

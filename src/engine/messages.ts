@@ -47,6 +47,8 @@ export type ToEngine =
       profiles?: { surfaces: SurfaceProfile[]; desks: DeskProfile[] };
       /** Counts loads, so that what comes back can be told by the show it was made under. */
       load: number;
+      /** Of desks that ask who we are, by their ids. */
+      passwords: Readonly<Record<string, string>>;
       carried?: Carried;
     }
   /** A spare gets its code and tables ready for this show; it opens nothing and tells nothing. */

@@ -20,10 +20,11 @@ export function inputKey({ surface, profile }: CompiledSurface): string {
   return surface.in.kind === "dmx" ? `${key} ${JSON.stringify(profile.controls.map((c) => c.sends))}` : key;
 }
 
-export function deskKey({ desk, profile }: CompiledDesk): string {
+/** `password`: what it is signed in with; another one opens another port. */
+export function deskKey({ desk, profile }: CompiledDesk, password = ""): string {
   const { host, port, listenPort, midi, over, login } = desk;
   if (midi) return `${desk.profile} ${JSON.stringify(midi.out)}`;
   // A profile that is changed while it is in use may be carried otherwise, or be heard at other topics.
   const topics = carrierOf(profile, over) === "mqtt" ? topicsOf(profile) : [];
-  return `${desk.profile} ${host} ${port} ${listenPort} ${over} ${JSON.stringify([profile.wire, topics, login])}`;
+  return `${desk.profile} ${host} ${port} ${listenPort} ${over} ${JSON.stringify([profile.wire, topics, login, password])}`;
 }

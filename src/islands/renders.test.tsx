@@ -49,6 +49,7 @@ function page(children: ReactNode): void {
     kind: "snapshot",
     build: "of this test",
     who: { role: "edit", isHere: true },
+    withPassword: [],
     show,
     history: first.history,
     surfaceProfiles: first.compiled.surfaces.map((s) => s.profile),

@@ -1,4 +1,6 @@
 /** The application behind the pages: show, engine and live socket, joined. Astro's pages get it as `locals`. */
+
+import { join } from "node:path";
 import { parseEdit } from "../core/edit/edit-kinds.ts";
 import { readShow } from "../core/edit/read.ts";
 import { HOUSE } from "../core/format/givens.ts";
@@ -21,6 +23,7 @@ import { type LiveClient, LiveHub } from "./live/hub.ts";
 import { Mirror } from "./live/mirror.ts";
 import type { Log } from "./log.ts";
 import { Announcements } from "./network/announcements.ts";
+import { Passwords } from "./passwords.ts";
 import { type ProfileLibrary, shippedProfiles } from "./profiles.ts";
 import { EngineSupervision, type EngineThread } from "./supervision.ts";
 import { TroubleLog } from "./trouble-log.ts";
@@ -46,6 +49,7 @@ export class Application {
   readonly #log: Log;
   #backups: Backups | null = null;
   readonly #store: ShowStore;
+  readonly #passwords: Passwords;
   readonly #library: ProfileLibrary;
   readonly #mirror: Mirror;
   readonly #engine: EngineSupervision;
@@ -65,11 +69,18 @@ export class Application {
   readonly #heldNotes = new HeldNotes();
   readonly #bridges = new Bridges(this.#devices, (message) => this.#engine.send(message));
 
-  private constructor(storage: Storage, store: ShowStore, library: ProfileLibrary, settings: ApplicationSettings) {
+  private constructor(
+    storage: Storage,
+    store: ShowStore,
+    library: ProfileLibrary,
+    passwords: Passwords,
+    settings: ApplicationSettings,
+  ) {
     this.#storage = storage;
     this.#log = settings.log;
     this.#troubles = new TroubleLog(settings.log);
     this.#store = store;
+    this.#passwords = passwords;
     this.#library = library;
     this.#faults = settings.faults;
     this.#build = settings.build;
@@ -121,8 +132,12 @@ export class Application {
 
   static async start(storage: Storage, settings: ApplicationSettings): Promise<Application> {
     const library = shippedProfiles();
-    const store = await ShowStore.open(storage, library.profiles, settings.firstShow);
-    const application = new Application(storage, store, library, settings);
+    const passwords = new Passwords(join(storage.folder, `${storage.name}.passwords.json`), (error) => {
+      settings.log.write("error", "passwords-not-read", { reason: error.message });
+      console.error(`The passwords of desks cannot be read, and have to be typed anew: ${error.message}`);
+    });
+    const store = await ShowStore.open(storage, library.profiles, settings.firstShow, passwords);
+    const application = new Application(storage, store, library, passwords, settings);
     await application.#engine.start();
     return application;
   }
@@ -191,6 +206,7 @@ export class Application {
       surfaceProfiles: this.#library.surfaces,
       deskProfiles: this.#library.desks,
       live: this.#mirror.snapshot(),
+      withPassword: this.#withPassword(),
     };
   }
 
@@ -268,6 +284,7 @@ export class Application {
       show: this.#store.show,
       history: this.#store.history,
       live: this.#mirror.snapshot(),
+      withPassword: this.#withPassword(),
     };
     this.hub.broadcast(message);
   }
@@ -284,8 +301,13 @@ export class Application {
       show: this.#store.show,
       ...(withProfiles ? { profiles: this.#profiles() } : {}),
       load: this.#load,
+      passwords: this.#passwords.of(this.#store.show),
       ...(carried ? { carried } : {}),
     });
+  }
+
+  #withPassword(): string[] {
+    return Object.keys(this.#passwords.of(this.#store.show));
   }
 
   #profiles() {

@@ -120,7 +120,7 @@ test("a desk by an MQTT broker, with retained state and a last will", async ({ p
 });
 
 test("a broker that asks who we are: told why not, then signed in from the card", async ({ page, velvet }) => {
-  const login = { user: "bridge", password: "lantern" };
+  const login = { user: "bridge", password: "moon over the quay" };
   await withBroker(login, async (_broker, lamp) => {
     await lamp.publishAsync("quay/lamp", "1", { retain: true });
     const profile = lampDesk("quay/lamp/set 1", "quay/lamp/set 0", "quay/lamp {value}");
@@ -137,6 +137,13 @@ test("a broker that asks who we are: told why not, then signed in from the card"
     await dialog.getByRole("button", { name: "Use this address" }).click();
     await expect(card).toHaveAttribute("data-health", "answering");
     await expect(card).not.toContainText("No connection");
+    // The password is known, and nobody is told it.
+    await card.getByRole("button", { name: "Change address" }).click();
+    await expect(dialog.getByLabel("Password")).toHaveValue("");
+    await expect(dialog.getByLabel("Password")).toHaveAttribute("placeholder", /kept/);
+    await dialog.getByRole("button", { name: "Leave it" }).click();
+    for (const path of ["/api/show", "/connect", "/health"])
+      expect(await (await page.request.get(velvet.url + path)).text()).not.toContain(login.password);
     await page.getByRole("link", { name: /Map/ }).click();
     await expectLight(page, "pad-15", "full");
   });

@@ -19,7 +19,7 @@ export class Broker {
     const who = login ? `allow_anonymous false\npassword_file ${passwords}` : "allow_anonymous true";
     writeFileSync(join(this.#folder, "conf"), `listener ${port} 127.0.0.1\npersistence false\n${who}\n`);
     if (!login) return;
-    execFileSync("mosquitto_passwd", ["-b", "-c", passwords, login.user, login.password], { stdio: "pipe" });
+    execFileSync("mosquitto_passwd", ["-b", "-c", passwords, login.user, login.password ?? ""], { stdio: "pipe" });
     // It may run as a user of its own.
     chmodSync(this.#folder, 0o755);
     chmodSync(passwords, 0o644);

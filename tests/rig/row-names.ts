@@ -10,6 +10,7 @@ export function liveStateOf(show: Show, live: Partial<LiveChanges> = {}): LiveSt
   return fromSnapshot({
     build: "of this test",
     who: { role: "edit", isHere: true },
+    withPassword: [],
     kind: "snapshot",
     show,
     history: { revision: 0, savedAtMs: 0, undo: null, redo: null },

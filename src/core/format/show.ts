@@ -60,7 +60,10 @@ export const WhenSilent = z.enum(["keep", "drop", "send"]);
 export type WhenSilent = z.infer<typeof WhenSilent>;
 export const DEFAULT_WHEN_SILENT: WhenSilent = "keep";
 
-/** Who we are to a broker or a host that asks; it stands in the show as it was typed. No colon in the user (RFC 7617). */
+/**
+ * Who we are to a broker or a host that asks. No colon in the user (RFC 7617). A password only comes in: it is taken out
+ * before the show is stored or shown to anybody, and kept apart.
+ */
 export const Login = z.strictObject({
   user: z
     .string()
@@ -70,7 +73,8 @@ export const Login = z.strictObject({
   password: z
     .string()
     .max(200)
-    .regex(/^\P{Cc}*$/u, rule("login-password")),
+    .regex(/^\P{Cc}*$/u, rule("login-password"))
+    .optional(),
 });
 export type Login = z.infer<typeof Login>;
 

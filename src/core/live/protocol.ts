@@ -192,9 +192,17 @@ export const ServerMessage = z.discriminatedUnion("kind", [
     surfaceProfiles: z.array(SurfaceProfile),
     deskProfiles: z.array(DeskProfile),
     live: LiveChanges,
+    /** Desks whose password is known; the passwords themselves are told to nobody. */
+    withPassword: z.array(Id),
   }),
   z.strictObject({ kind: z.literal("batch"), live: LiveChanges }),
-  z.strictObject({ kind: z.literal("show"), show: Show, history: History, live: LiveChanges }),
+  z.strictObject({
+    kind: z.literal("show"),
+    show: Show,
+    history: History,
+    live: LiveChanges,
+    withPassword: z.array(Id),
+  }),
   /** Bytes for a MIDI device of this browser. */
   z.strictObject({ kind: z.literal("device-midi"), name: z.string(), nth: z.int(), bytes: Bytes }),
   /** The MIDI devices of all open browsers, each once. */

@@ -17,9 +17,10 @@ import { UdpPort } from "./udp.ts";
 /** How long an answer is waited for where the profile does not say, in ms. */
 const HTTP_TIMEOUT_MS = 2000;
 
-export function deskPort(desk: Desk, profile: DeskProfile, events: PortEvents): Port | null {
+/** `password`: what it is signed in with, where the desk has a login. */
+export function deskPort(desk: Desk, profile: DeskProfile, events: PortEvents, password = ""): Port | null {
   const { host, port, listenPort } = desk;
-  const login = desk.login ? { login: desk.login } : {};
+  const login = desk.login ? { login: { user: desk.login.user, password } } : {};
   const { kind, lineEnd = "lf", lineBytes } = profile.wire;
   const lines = kind === "lines" ? new LineFraming(lineEnd, lineBytes) : null;
   const carrier = carrierOf(profile, desk.over);

@@ -21,11 +21,13 @@ export interface Address {
 interface Props {
   profile: DeskProfile | undefined;
   address: Address;
+  /** Whether the password of this very address and user is kept already. */
+  isPasswordKept?: boolean;
   onChange(address: Address): void;
 }
 
 /** Where a desk is, what carries its messages, and where we hear it: as typed, for the dialogs that ask for it. */
-export function AddressFields({ profile, address, onChange }: Props) {
+export function AddressFields({ profile, address, isPasswordKept = false, onChange }: Props) {
   const carriers = profile ? carriersOf(profile.wire.kind) : [];
   const carrier = (profile && carrierOf(profile, address.over)) ?? "udp";
   const { isBroker, isHeardOn, asksLogin } = CARRIERS[carrier];
@@ -75,7 +77,13 @@ export function AddressFields({ profile, address, onChange }: Props) {
       {asksLogin ? (
         <>
           <Typed name="user" hint={`where the ${isBroker ? "broker" : "host"} asks for one`} {...typed("user")} />
-          <Typed name="password" type="password" hint="kept in the show as it is typed" {...typed("password")} />
+          <Typed
+            name="password"
+            type="password"
+            placeholder={isPasswordKept ? "kept; type only to change it" : ""}
+            hint="kept on this computer, apart from the show"
+            {...typed("password")}
+          />
         </>
       ) : null}
     </>
@@ -107,13 +115,12 @@ export function addressOf({ host, port, listenPort, over, user, password }: Addr
     port: Number(port),
     listenPort: Number(listenPort),
     ...(over ? { over } : {}),
-    ...(user === "" && password === "" ? {} : { login: { user, password } }),
+    ...(user === "" && password === "" ? {} : { login: { user, ...(password === "" ? {} : { password }) } }),
   };
 }
 
 export function typedAddress({ host, port, listenPort, over, login }: Desk): Address {
-  const { user, password } = login ?? NOBODY;
-  return { host, port: String(port), listenPort: String(listenPort), over, user, password };
+  return { host, port: String(port), listenPort: String(listenPort), over, ...NOBODY, ...login };
 }
 
 export const NOBODY = { user: "", password: "" };

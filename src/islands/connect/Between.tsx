@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import { toast } from "sonner";
 import { Button } from "../components/controls.tsx";
 import { StateMark } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
@@ -223,10 +224,13 @@ function Gone({ devices }: { devices: readonly MidiDevice[] }) {
   ));
 }
 
+const LEFT_OUT = "Those of desks are left out and stay on this computer. Where the copy is opened they are typed anew.";
+
 function ShowDocument() {
   const actions = useActions();
   const input = useRef<HTMLInputElement>(null);
   const [backups, setBackups] = useState(false);
+  const logins = useLive((l) => l.show.desks.some((d) => d.login));
   return (
     <div className={BOX}>
       <span className="text-ink-500">One document with everything: to keep, to pass on, to open elsewhere.</span>
@@ -234,6 +238,7 @@ function ShowDocument() {
         <a
           href="/api/show"
           download
+          onClick={() => logins && toast("Kept without passwords", { description: LEFT_OUT })}
           className="inline-flex whitespace-nowrap h-[26px] items-center rounded-lg border border-velvet-700 bg-velvet-800 px-2.5 text-small font-medium hover:bg-velvet-700"
         >
           Keep a copy

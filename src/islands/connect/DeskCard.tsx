@@ -11,7 +11,7 @@ import { FormDialog } from "../components/FormDialog.tsx";
 import { Select } from "../components/Select.tsx";
 import { StateMark } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
-import { useLive } from "../live/store.ts";
+import { useLive, usePage } from "../live/store.ts";
 import { AddressFields, addressOf, typedAddress } from "./AddressFields.tsx";
 import { DeskTrouble } from "./DeskTrouble.tsx";
 import { HearsItself } from "./HearsItself.tsx";
@@ -175,6 +175,10 @@ function OpenAddressDialog({ desk, onOpenChange }: { desk: Desk; onOpenChange(op
   const actions = useActions();
   const profile = useLive((l) => l.deskProfiles.get(desk.profile));
   const [address, setAddress] = useState(() => typedAddress(desk));
+  const before = typedAddress(desk);
+  const isKept = usePage((s) => s.withPassword.includes(desk.id));
+  // It belongs to one address and one user.
+  const isSame = (["host", "port", "user"] as const).every((part) => address[part].trim() === before[part]);
   return (
     <FormDialog
       title={`Address of ${desk.name}`}
@@ -183,7 +187,7 @@ function OpenAddressDialog({ desk, onOpenChange }: { desk: Desk; onOpenChange(op
       onOpenChange={onOpenChange}
       onSubmit={() => actions.edit({ kind: "set-desk-address", id: desk.id, ...addressOf(address) })}
     >
-      <AddressFields profile={profile} address={address} onChange={setAddress} />
+      <AddressFields profile={profile} address={address} isPasswordKept={isKept && isSame} onChange={setAddress} />
     </FormDialog>
   );
 }

@@ -95,8 +95,9 @@ describe("the address of a desk as it is typed", () => {
       host: "10.0.0.2",
       port: 9100,
       listenPort: 9101,
-      login: { user: "ada", password: "" },
+      login: { user: "ada" },
     });
+    expect(addressOf({ ...typed, user: "ada", password: "x" }).login).toEqual({ user: "ada", password: "x" });
   });
 
   test("what is no number goes on to be refused by the edit, not to a port of its own", () => {

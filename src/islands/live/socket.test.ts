@@ -31,6 +31,7 @@ const snapshot = (build: string, name = show.name): Snapshot => {
     kind: "snapshot",
     build,
     who: { role: "edit", isHere: true },
+    withPassword: [],
     show: { ...show, name },
     history,
     surfaceProfiles: compiled.surfaces.map((s) => s.profile),

@@ -121,13 +121,16 @@ function read(text: string): ServerMessage | null {
 function receive(store: PageStore, message: ServerMessage, events: SocketEvents): void {
   switch (message.kind) {
     case "snapshot":
-      store.setState({ live: fromSnapshot(message), who: message.who });
+      store.setState({ live: fromSnapshot(message), who: message.who, withPassword: message.withPassword });
       return;
     case "batch":
       store.setState((s) => ({ live: applyChanges(s.live, message.live) }));
       return;
     case "show":
-      store.setState((s) => ({ live: withShow(s.live, message.show, message.history, message.live) }));
+      store.setState((s) => ({
+        live: withShow(s.live, message.show, message.history, message.live),
+        withPassword: message.withPassword,
+      }));
       return;
     case "beat":
       return;

@@ -38,6 +38,8 @@ export interface PageState {
   readonly helpOpen: boolean;
   /** Who is let in from elsewhere, and how. */
   readonly accessOpen: boolean;
+  /** Desks whose password is known to the server. */
+  readonly withPassword: readonly string[];
   /** What this page may do, and whether it is on the computer that the program runs on. */
   readonly who: Snapshot["who"];
   /** The profile that is being edited. */
@@ -85,6 +87,7 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     partsOpen: false,
     helpOpen: false,
     accessOpen: false,
+    withPassword: snapshot.withPassword,
     who: snapshot.who,
     editing: null,
     midi: { kind: "not-asked" },

@@ -17,6 +17,7 @@ import type { Profiles } from "../../core/format/profiles.ts";
 import type { Show } from "../../core/format/show.ts";
 import type { History } from "../../core/live/protocol.ts";
 import { editLabel } from "../../words/edits.ts";
+import type { Passwords } from "../passwords.ts";
 import { defineModels, type Models, type ShowRow } from "./models.ts";
 import { isStorageError, type Storage, storageFault } from "./storage.ts";
 
@@ -27,6 +28,7 @@ export class ShowStore {
   readonly #storage: Storage;
   #models: Models;
   readonly #profiles: Profiles;
+  readonly #passwords: Pick<Passwords, "takenFrom">;
   #row!: ShowRow;
   /** As it is stored: the show itself, or an older version of it. */
   #document!: object;
@@ -34,15 +36,21 @@ export class ShowStore {
   #history!: History;
   #queue: Promise<unknown> = Promise.resolve();
 
-  private constructor(storage: Storage, profiles: Profiles) {
+  private constructor(storage: Storage, profiles: Profiles, passwords: Pick<Passwords, "takenFrom">) {
     this.#storage = storage;
+    this.#passwords = passwords;
     this.#models = defineModels(storage.database);
     this.#profiles = profiles;
   }
 
   /** Opens the stored show, or starts with `first` where there is none. */
-  static async open(storage: Storage, profiles: Profiles, first: () => Show): Promise<ShowStore> {
-    const store = new ShowStore(storage, profiles);
+  static async open(
+    storage: Storage,
+    profiles: Profiles,
+    first: () => Show,
+    passwords: Pick<Passwords, "takenFrom"> = NO_PASSWORDS,
+  ): Promise<ShowStore> {
+    const store = new ShowStore(storage, profiles, passwords);
     const { shows } = store.#models;
     const row =
       (await shows.findOne({ order: [["id", "ASC"]] })) ??
@@ -51,8 +59,10 @@ export class ShowStore {
     const read = readShow(document, profiles);
     if (!read.ok) throw new UnreadableShow(read.problems, document, profiles);
     store.#row = row;
-    store.#show = read.value;
-    store.#document = isOlder(document, read.value) ? document : read.value;
+    store.#show = passwords.takenFrom(read.value);
+    // What was stored with passwords in it is stored without them by the next edit, and counts as older until then.
+    const isAsStored = store.#show === read.value && !isOlder(document, read.value);
+    store.#document = isAsStored ? store.#show : passwords.takenFrom(document);
     store.#history = await store.#readHistory();
     return store;
   }
@@ -65,9 +75,13 @@ export class ShowStore {
     return this.#history;
   }
 
-  edit(edit: Edit): Promise<StoreResult> {
+  edit(typed: Edit): Promise<StoreResult> {
     return this.#inTurn(async () => {
-      const result = applyEdit(this.#show, edit, this.#profiles);
+      const checked = applyEdit(this.#show, typed, this.#profiles);
+      if (!checked.ok) return { ok: false, problems: checked.problems, document: checked.refused };
+      // It is one that holds: only now is something kept of it.
+      const edit = this.#passwords.takenFrom(typed);
+      const result = edit === typed ? checked : applyEdit(this.#show, edit, this.#profiles);
       if (!result.ok) return { ok: false, problems: result.problems, document: result.refused };
       const label = editLabel(edit, this.#show);
       const { patches, inverse } =
@@ -82,8 +96,9 @@ export class ShowStore {
   }
 
   /** Replaces the whole show, as an edit like any other: it can be undone. */
-  replace(show: Show): Promise<StoreResult> {
+  replace(given: Show): Promise<StoreResult> {
     return this.#inTurn(async () => {
+      const show = this.#passwords.takenFrom(given);
       const label = `open ${show.name}`;
       await this.#save(show, show, async (transaction) => {
         await this.#leaveUndone(transaction);
@@ -124,7 +139,8 @@ export class ShowStore {
     }
     const read = readShow(document, this.#profiles);
     if (!read.ok) return null;
-    return { show: read.value, document: isOlder(document, read.value) ? (document as object) : read.value };
+    const show = this.#passwords.takenFrom(read.value);
+    return { show, document: isOlder(document, read.value) ? (document as object) : show };
   }
 
   async #save(show: Show, stored: object, prepare: (transaction: Transaction) => Promise<number>): Promise<void> {
@@ -226,6 +242,8 @@ function whole(document: object): Patch[] {
 function isOlder(document: unknown, show: Show): boolean {
   return (document as { version?: unknown }).version !== show.version;
 }
+
+const NO_PASSWORDS: Pick<Passwords, "takenFrom"> = { takenFrom: (value) => value };
 
 class ChangedElsewhere extends Error {}
 
