@@ -21,10 +21,13 @@ if (!executablePath) {
   process.exit(1);
 }
 const data = mkdtempSync(join(tmpdir(), "velvet-shots-"));
-const server = spawn(process.execPath, ["dist/main.mjs", "--demo", "--port", String(PORTS.web), "--data", data], {
+const PASSCODE = "lanterns on the water";
+const flags = ["--demo", "--port", String(PORTS.web), "--data", data, "--host", "0.0.0.0", "--name", "quay.example"];
+const server = spawn(process.execPath, ["dist/main.mjs", ...flags], {
   stdio: ["ignore", "pipe", "inherit"],
   env: {
     ...process.env,
+    VELVET_PASSCODE: PASSCODE,
     ...Object.fromEntries(
       IDS.flatMap((id, i) => [
         [portVariables(id).port, String(PORTS.lights + i * 10)],
@@ -192,6 +195,29 @@ try {
   await page.getByRole("button", { name: "Backups" }).click();
   await page.getByRole("dialog").getByRole("listitem").first().waitFor();
   await shot("backups");
+  await page.keyboard.press("Escape");
+  // Who comes through a proxy counts as from elsewhere.
+  const elsewhere = { via: "1.1 quay", "content-type": "application/json" };
+  const enter = async (passcode, device) => {
+    const body = JSON.stringify({ passcode, device });
+    const answer = await fetch(`${base}/api/enter`, { method: "POST", headers: elsewhere, body });
+    if (!answer.ok && passcode === PASSCODE) throw new Error(await answer.text());
+  };
+  await enter(PASSCODE, "Tablet at the mixer");
+  const door = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await door.setExtraHTTPHeaders({ via: elsewhere.via });
+  await door.goto(`${base}/run`);
+  await door.getByLabel("Passcode").fill("lanterns in the water");
+  await door.getByRole("button", { name: "Come in" }).click();
+  await door.getByText("This is not the passcode.").waitFor();
+  await door.screenshot({ path: join(OUT, "passcode.png") });
+  console.log(`${OUT}/passcode.png`);
+  await door.context().close();
+  await page.getByRole("button", { name: "Who is let in" }).click();
+  await page.getByRole("button", { name: "Show a code" }).click();
+  await page.locator("[data-pairing]").waitFor();
+  await page.locator("[data-session]").waitFor();
+  await shot("people");
   await page.keyboard.press("Escape");
   // MIDI on the network: sessions of this computer stand for those of others.
   const session = (id, name, port, more) => ({
