@@ -80,6 +80,8 @@ export interface DeskManners {
   readonly tells: boolean;
   /** It answers, and takes nothing that it is told. */
   readonly isLocked?: boolean;
+  /** It answers heartbeats and no questions. */
+  readonly isDeaf?: boolean;
 }
 
 /** The quay lighting desk, as far as it goes for playbacks of page 1. */
@@ -103,6 +105,7 @@ export class SimulatedDesk {
     if (!read.ok || read.packet.kind !== "message") throw new Error("the desk was told nonsense");
     const { address, args } = read.packet;
     if (address === "/pulse") this.#tell("/pulse/back", args[0]!);
+    else if (address.startsWith("/ask") && this.#manners.isDeaf) return;
     else if (address === "/ask") for (const key of this.values.keys()) this.#report(key);
     else if (address.startsWith("/ask/")) this.#report(address.slice("/ask/".length));
     else if (address.endsWith("/go")) this.goes.set(address, (this.goes.get(address) ?? 0) + 1);

@@ -43,6 +43,7 @@ export const DEFAULT_TIMING: Timing = {
   rtoMs: RTO_FIRST_MS,
   minRttMs: 0,
   spreadMs: 0,
+  isLossy: false,
   tells: true,
   isSilent: false,
   backAtMs: Number.NEGATIVE_INFINITY,
@@ -59,6 +60,7 @@ const REFUSAL_HOLDS_MS = 3000;
 export class DeskLink {
   readonly #profile: DeskProfile;
   readonly #state: LinkState;
+  readonly #isLossy: boolean;
   #pulse = 0;
   /** Heartbeats without an answer yet, by their number; the oldest first. */
   readonly #pulses = new Map<number, number>();
@@ -76,8 +78,10 @@ export class DeskLink {
   #askedAtMs = -1;
   #refusedAtMs = Number.NEGATIVE_INFINITY;
 
-  constructor(profile: DeskProfile) {
+  /** `isLossy`: what goes over its line may be lost without anybody being told. */
+  constructor(profile: DeskProfile, isLossy = false) {
     this.#profile = profile;
+    this.#isLossy = isLossy;
     // Most of what is driven by MIDI never answers: without a question to ask there is no link to judge.
     const inside = profile.wire.kind === "inside" || (profile.wire.kind === "midi" && !profile.heartbeat);
     this.#state = { health: inside ? "inside" : "waiting", heardAtMs: -1, roundTripMs: -1, sinceMs: -1 };
@@ -181,10 +185,11 @@ export class DeskLink {
   get timing(): Timing {
     const { health } = this.#state;
     const isSilent = health === "silent" || health === "refusing";
-    if (this.#srttMs < 0) return { ...DEFAULT_TIMING, isSilent, backAtMs: this.#backAtMs };
+    const isLossy = this.#isLossy;
+    if (this.#srttMs < 0) return { ...DEFAULT_TIMING, isLossy, isSilent, backAtMs: this.#backAtMs };
     const spreadMs = 4 * this.#rttvarMs;
     const rtoMs = Math.min(RTO_MOST_MS, Math.max(RTO_LEAST_MS, this.#srttMs + Math.max(RTO_MARGIN_MS, spreadMs)));
-    return { rtoMs, minRttMs: this.#minRttMs, spreadMs, tells: true, isSilent, backAtMs: this.#backAtMs };
+    return { rtoMs, minRttMs: this.#minRttMs, spreadMs, isLossy, tells: true, isSilent, backAtMs: this.#backAtMs };
   }
 
   /** The network said that nobody listens there. */

@@ -13,12 +13,15 @@ import {
   type CommandKind,
   LEVEL_COMMAND,
   LOOK,
+  ONCE_COMMAND,
   REST,
+  SEND_AGAIN,
   SENT,
   SHOWN,
   shownLateMs,
   THEIRS,
   type Timing,
+  UNREPORTED_AGAIN_MS,
   type ValueKind,
 } from "./truth-terms.ts";
 
@@ -67,6 +70,9 @@ export class DeskStateStore {
   /** Values that became overdue one after the other, without a report that nobody asked for. */
   #overdue = 0;
   #timing: Timing = DEFAULT_TIMING;
+  /** Values that the desk does not report, to be said again: when each was sent, and how often it was said again. */
+  readonly #unreported = new Map<number, { readonly sentAtMs: number; said: number }>();
+  #nextUnreportedMs = Number.POSITIVE_INFINITY;
   /** How often something was sent again. */
   sentAgain = 0;
   /** After a `report` that confirmed: how long ago the value was sent, in ms. */
@@ -109,7 +115,7 @@ export class DeskStateStore {
 
   /** Actions have other numbers now: each that sent something has the one that `now` answers, -1 = it is gone. */
   renumberActions(now: (action: number) => number): void {
-    for (const index of this.#moving.list()) {
+    for (const index of [...this.#moving.list(), ...this.#unreported.keys()]) {
       const by = this.#sentBy[index]!;
       if (by >= 0) this.#sentBy[index] = now(by);
     }
@@ -120,6 +126,19 @@ export class DeskStateStore {
     if (typeof value === "string") this.texts[index] = value;
     else this.#numbers[index * VALUE_DOUBLES] = value;
     this.source[index] = source;
+  }
+
+  /** The desk said something of this value. */
+  said(index: number, atMs: number): void {
+    this.#truths.of(index).saidAtMs = atMs;
+  }
+
+  /** When the desk said something of this value last, and when it was asked for it, in ms; 0 = never. */
+  saidAtMs(index: number): number {
+    return this.#truths.of(index).saidAtMs;
+  }
+  askedAtMs(index: number): number {
+    return this.#truths.of(index).askedAtMs;
   }
 
   /** The desk reported a number. Answers what that means, as bits of truth.ts. */
@@ -174,6 +193,10 @@ export class DeskStateStore {
       this.#numbers[at] = value;
       this.source[index] = ASSUMED;
       this.#changed.add(index);
+      if (this.#timing.isLossy && command !== ONCE_COMMAND) {
+        this.#unreported.set(index, { sentAtMs: atMs, said: 0 });
+        this.#nextUnreportedMs = Math.min(this.#nextUnreportedMs, atMs + UNREPORTED_AGAIN_MS[0]);
+      }
       return;
     }
     const truth = this.#truths.of(index);
@@ -247,6 +270,7 @@ export class DeskStateStore {
 
   /** What is due by now: `due` is told of each value with what is to be done of it, as bits of truth.ts. */
   tick(atMs: number, canSend: (index: number) => boolean, due: (index: number, bits: number) => void): void {
+    if (atMs >= this.#nextUnreportedMs) this.#sayUnreported(atMs, canSend, due);
     if (this.#moving.size === 0 || atMs < this.#nextDueMs) return;
     this.#nextDueMs = Number.POSITIVE_INFINITY;
     for (const index of this.#moving.list()) {
@@ -264,13 +288,28 @@ export class DeskStateStore {
     }
   }
 
+  /** Nobody will ever say whether it arrived: it is said again, and newer news takes its place. */
+  #sayUnreported(atMs: number, canSend: (index: number) => boolean, due: (index: number, bits: number) => void): void {
+    this.#nextUnreportedMs = Number.POSITIVE_INFINITY;
+    for (const [index, item] of this.#unreported) {
+      if (atMs >= item.sentAtMs + UNREPORTED_AGAIN_MS[item.said]!) {
+        item.said++;
+        if (canSend(index)) due(index, SEND_AGAIN);
+      }
+      const next = UNREPORTED_AGAIN_MS[item.said];
+      if (next === undefined) this.#unreported.delete(index);
+      else this.#nextUnreportedMs = Math.min(this.#nextUnreportedMs, item.sentAtMs + next);
+    }
+  }
+
   #dueAt(atMs: number): void {
     if (atMs < this.#nextDueMs) this.#nextDueMs = atMs;
   }
 
-  /** What we want of a value that is under way. */
+  /** What we want of a value that is under way, or sent last of one that the desk does not report. */
   wanted(index: number): number {
-    return this.#truths.of(index).want;
+    const truth = this.#truths.of(index);
+    return truth.phase === REST ? this.number(index) : truth.want;
   }
 
   /** An answer decided that a value is to be sent again; to be looked at after a `report`. */

@@ -33,6 +33,8 @@ export interface Timing {
   readonly minRttMs: number;
   /** Four times the variation of the round trip. */
   readonly spreadMs: number;
+  /** What goes over it may be lost without anybody being told. */
+  readonly isLossy: boolean;
   /** It says changes by itself; else it is only asked. */
   readonly tells: boolean;
   /** It cannot be reached: nothing is sent, and what is open waits. */
@@ -65,6 +67,12 @@ export const NOT_DONE = 8;
 /** What is due of a value. Bits. */
 export const SEND_AGAIN = 1;
 export const ASK = 2;
+
+/** A release on a line that loses is said once more this soon, where the desk has not said by then that it has it, in ms. */
+export const RELEASE_AGAIN_MS = 40;
+
+/** What a desk does not report is said again so long after it was sent, in ms, where a line loses and nothing newer came. */
+export const UNREPORTED_AGAIN_MS = [80, 240] as const;
 
 /** An own value counts as under way for so many overdue times, and no longer than `LONGEST_WAY_MS`. */
 const WAY = 1.5;

@@ -17,6 +17,7 @@ import {
   OFF_COMMAND,
   ON_COMMAND,
   ONCE_COMMAND,
+  RELEASE_AGAIN_MS,
   RELEASE_COMMAND,
   REST,
   SEND_AGAIN,
@@ -79,14 +80,9 @@ export class ValueTruth extends ValueNumbers {
   /** We sent a value. */
   sent(value: number, command: CommandKind, atMs: number, timing: Timing): void {
     const newest = this.#own.push(value, atMs, this.newest);
-    this.noteSent(
-      value,
-      command,
-      newest,
-      atMs,
-      atMs - wayMs(timing),
-      atMs + (timing.tells ? timing.rtoMs : ONLY_ASKED_MS),
-    );
+    const soon = command === RELEASE_COMMAND && timing.isLossy;
+    const waitMs = soon ? RELEASE_AGAIN_MS : timing.tells ? timing.rtoMs : ONLY_ASKED_MS;
+    this.noteSent(value, command, newest, atMs, atMs - wayMs(timing), atMs + waitMs);
   }
 
   /** The desk refused it: what it said before still holds. */
@@ -177,6 +173,16 @@ export class ValueTruth extends ValueNumbers {
       return 0;
     }
     const isRelease = this.command === RELEASE_COMMAND;
+    // What hangs is worst: once more, without a word of the desk and before anything is overdue.
+    if (
+      isRelease &&
+      this.phase === SENT &&
+      this.sentAtMs === this.wantAtMs &&
+      this.dueAtMs < this.sentAtMs + timing.rtoMs
+    ) {
+      this.dueAtMs = this.sentAtMs + timing.rtoMs;
+      return canSend ? SEND_AGAIN : 0;
+    }
     // Nobody answers what is asked: what the desk said before holds, and nobody can know more.
     if (this.asks >= MOST_ASKS && !(isRelease && canSend)) {
       this.#rest();

@@ -25,6 +25,7 @@ const EXACT = 18;
 const ROUNDS = 19;
 const SLACK = 20;
 const BEGUN = 21;
+const SAID_AT = 22;
 const DOUBLES = 24;
 
 /**
@@ -89,6 +90,13 @@ export class ValueNumbers {
   }
   set deskAtMs(value: number) {
     this.#fields[this.#at + DESK_AT] = value;
+  }
+  /** When the desk said anything of it last, whatever that meant. */
+  get saidAtMs(): number {
+    return this.#fields[this.#at + SAID_AT]!;
+  }
+  set saidAtMs(value: number) {
+    this.#fields[this.#at + SAID_AT] = value;
   }
   get want(): number {
     return this.#fields[this.#at + WANT]!;

@@ -10,23 +10,25 @@ export interface CarrierFacts {
   readonly asksLogin: boolean;
   /** The other end is not the desk itself but a broker between us and it. */
   readonly isBroker: boolean;
+  /** What goes over it may be lost without anybody being told (RFC 768); of what is connected a loss ends the connection. */
+  readonly losesUntold: boolean;
   /** Lines are told apart by what ends them; otherwise each comes as a message of its own. */
   readonly endsLines: boolean;
 }
 
 export const CARRIERS = {
   /** Datagrams. */
-  udp: { isHeardOn: true, asksLogin: false, isBroker: false, endsLines: true },
+  udp: { isHeardOn: true, asksLogin: false, isBroker: false, losesUntold: true, endsLines: true },
   /** A connection that we open; OSC stands in it after its length (OSC 1.0, "OSC Packets"). */
-  tcp: { isHeardOn: false, asksLogin: false, isBroker: false, endsLines: true },
+  tcp: { isHeardOn: false, asksLogin: false, isBroker: false, losesUntold: false, endsLines: true },
   /** A connection that we open, in which OSC stands between END bytes (RFC 1055, OSC 1.1). */
-  "tcp-slip": { isHeardOn: false, asksLogin: false, isBroker: false, endsLines: true },
+  "tcp-slip": { isHeardOn: false, asksLogin: false, isBroker: false, losesUntold: false, endsLines: true },
   /** Connections that the desk opens to us. */
-  "tcp-server": { isHeardOn: true, asksLogin: false, isBroker: false, endsLines: true },
+  "tcp-server": { isHeardOn: true, asksLogin: false, isBroker: false, losesUntold: false, endsLines: true },
   /** Requests and their answers (RFC 9110). */
-  http: { isHeardOn: false, asksLogin: true, isBroker: false, endsLines: false },
+  http: { isHeardOn: false, asksLogin: true, isBroker: false, losesUntold: false, endsLines: false },
   /** Messages of a broker (MQTT 3.1.1 or 5). */
-  mqtt: { isHeardOn: false, asksLogin: true, isBroker: true, endsLines: false },
+  mqtt: { isHeardOn: false, asksLogin: true, isBroker: true, losesUntold: false, endsLines: false },
 } as const satisfies Record<string, CarrierFacts>;
 
 export type Carrier = keyof typeof CARRIERS;

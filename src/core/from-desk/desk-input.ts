@@ -258,6 +258,7 @@ export class DeskInput {
   ): void {
     const { store } = this.#world.desks[d]!;
     this.#heardKnown = true;
+    store.said(index, atMs);
     if (state.state.stream) this.#streamed = true;
     if (typeof value === "string") {
       if (store.texts[index] === value) return;

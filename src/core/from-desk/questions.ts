@@ -8,8 +8,10 @@ import { NO_NETWORK } from "../desk/link.ts";
 import { encodeMessage } from "../desk/message-template.ts";
 import { ASK, SEND_AGAIN } from "../desk/truth-terms.ts";
 import { saysFor } from "../desk/wire-numbers.ts";
+import type { DeskRuntime } from "../run-state/desk-runtime.ts";
 import type { World } from "../run-state/world.ts";
 import type { DeskOutput } from "../to-desk/desk-output.ts";
+import { Refresh } from "./refresh.ts";
 import type { ReportPath } from "./reports.ts";
 
 /** The desk is asked for everything no more often than this, in ms. */
@@ -21,6 +23,7 @@ export class Questions {
   readonly #world: World;
   readonly #output: DeskOutput;
   readonly #reports: ReportPath;
+  readonly #refreshing = new WeakMap<DeskRuntime, Refresh>();
 
   constructor(world: World, output: DeskOutput, reports: ReportPath) {
     this.#world = world;
@@ -49,12 +52,25 @@ export class Questions {
       else store.cannotAsk(index, atMs);
     });
     if (whole.length > 0) this.#askAll(d, whole, atMs);
+    // A report that was lost of what nobody here moves is missed by nobody: what is shown is asked for now and then.
+    if (links && desk.isLossy && link.state.health === "answering") this.#refresh(d, desk, atMs);
+  }
+
+  #refresh(d: number, desk: DeskRuntime, atMs: number): void {
+    let refresh = this.#refreshing.get(desk);
+    if (!refresh) {
+      refresh = new Refresh(this.#world.context.compiled.desks[d]!);
+      this.#refreshing.set(desk, refresh);
+    }
+    const index = refresh.next(desk, atMs);
+    if (index >= 0) this.#ask(d, index, atMs);
+    else if (refresh.isWholeDue(desk, atMs)) this.#askAll(d, [], atMs);
   }
 
   #ask(d: number, index: number, atMs: number): void {
     const desk = this.#world.desks[d]!;
     if (!desk.mayAsk(atMs, 1000 / QUESTIONS_PER_S)) {
-      desk.store.askLater(index, atMs + 1000 / QUESTIONS_PER_S);
+      if (desk.store.isWaiting(index)) desk.store.askLater(index, atMs + 1000 / QUESTIONS_PER_S);
       return;
     }
     const state = stateOfIndex(this.#world.context.compiled.desks[d]!, index)!;

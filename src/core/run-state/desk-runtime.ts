@@ -4,6 +4,7 @@ import { DeskLink } from "../desk/link.ts";
 import { DeskStateStore, UNKNOWN } from "../desk/state-store.ts";
 import type { DeskProfile } from "../format/desk-profile.ts";
 import { DEFAULT_WHEN_SILENT, type WhenSilent } from "../format/show.ts";
+import { CARRIERS, carrierOf } from "../format/wires.ts";
 import { Budget } from "../guard/budget.ts";
 import { LoopDetector } from "../guard/loop.ts";
 import { type DeskCommand, KeptCommands } from "../held/kept-commands.ts";
@@ -39,6 +40,8 @@ export class DeskRuntime {
   readonly profile: DeskProfile;
   readonly store: DeskStateStore;
   readonly link: DeskLink;
+  /** What goes to it and comes from it may be lost without anybody being told. */
+  readonly isLossy: boolean;
   readonly budget = new Budget(DESK_MESSAGES_PER_S, DESK_BURST);
   /** Newest value per action, or per action and numbers, that the budget held back. */
   readonly heldBack = new Map<number | string, HeldBack>();
@@ -70,7 +73,8 @@ export class DeskRuntime {
     this.loop = compiled.profile.wire.kind === "midi" ? new LoopDetector() : null;
     this.profile = compiled.profile;
     this.store = new DeskStateStore(compiled);
-    this.link = new DeskLink(compiled.profile);
+    this.isLossy = isLossy(compiled);
+    this.link = new DeskLink(compiled.profile, this.isLossy);
     this.address = addressOf(compiled);
     this.setWhenSilent(compiled);
   }
@@ -128,6 +132,13 @@ export class DeskRuntime {
     if (!page || this.store.source[page.base] === UNKNOWN) return null;
     return this.store.number(page.base);
   }
+}
+
+/** MIDI may go through anything. */
+function isLossy({ desk, profile, inside }: CompiledDesk): boolean {
+  if (inside) return false;
+  const carrier = carrierOf(profile, desk.over);
+  return carrier === null || CARRIERS[carrier].losesUntold;
 }
 
 export function addressOf(compiled: CompiledDesk): string {

@@ -2,6 +2,8 @@
 import { describe, expect, test } from "vitest";
 import { type DeskManners, type Line, Network, randomFrom, SimulatedDesk } from "../../../tests/rig/network.ts";
 import { action, fixed, flash, level, mapping, profiles, showWith, toggle } from "../../../tests/rig/shows.ts";
+import type { DeskProfile } from "../format/desk-profile.ts";
+import { profilesOf } from "../format/profiles.ts";
 import { compileShow } from "../mapping/compile.ts";
 import { decodeOsc } from "../osc/decode.ts";
 import { moveBytes, pressBytes } from "../surface/press-bytes.ts";
@@ -40,14 +42,14 @@ class Stage {
   /** What each lamp of the surface was sent last. */
   readonly #lamps = new Map<number, number>();
 
-  constructor(line: Line, manners: DeskManners, seed: number) {
+  constructor(line: Line, manners: DeskManners, seed: number, tables = compiled) {
     this.network = new Network(line, seed);
     this.desk = new SimulatedDesk(KEYS, manners, (bytes) => {
       this.network.in++;
       this.network.carry(() => this.translator.deskBytes(0, bytes, this.network.nowMs));
     });
     this.translator = new Translator(
-      compiled,
+      tables,
       {
         toDesk: (_, bytes, at, length) => {
           const own = bytes.slice(at, at + length);
@@ -259,6 +261,86 @@ describe("a clean line", () => {
       stage.run(3000);
       expect([stage.known("playback/1/1/level") < after + 1, stage.isCaught(1)]).toEqual([true, false]);
     }
+  });
+});
+
+/** The lighting desk, with another kind made of it. */
+const changed = (change: (profile: DeskProfile) => DeskProfile) =>
+  compileShow(
+    show,
+    profilesOf(
+      [...profiles.surfaces.values()],
+      [...profiles.desks.values()].map((p) => (p.id === "quay-lights" ? change(p) : p)),
+    ),
+  );
+const LOST: Line = { ...CLEAN, roundTripMs: 20, loss: 1 };
+
+describe("what nobody here moved", () => {
+  test.each([
+    ["of which each value can be asked for", compiled],
+    [
+      "that can only be asked for everything",
+      changed((p) => ({ ...p, states: p.states.map(({ ask: _, ...state }) => state) })),
+    ],
+  ])("and whose report was lost is right again within 12 s, at a desk %s", (_, tables) => {
+    for (let seed = 1; seed <= 5; seed++) {
+      const stage = new Stage({ ...CLEAN, roundTripMs: 20 }, EXACT, seed, tables);
+      stage.run(2000 + seed * 700);
+      stage.network.line = LOST;
+      stage.desk.touch("playback/1/2/level", 0.4);
+      stage.desk.touch("playback/1/10/on", 1);
+      stage.network.line = { ...CLEAN, roundTripMs: 20 };
+      expect(stage.wrong()).toHaveLength(2);
+      stage.run(12_000);
+      expect([stage.wrong(), stage.wrongLamps()], `seed ${seed}`).toEqual([[], []]);
+    }
+  });
+  test("costs few questions, and next to none of a desk that does not answer them", () => {
+    const asked = (desk: DeskManners, rate: number) => {
+      const stage = new Stage({ ...CLEAN, roundTripMs: 20 }, desk, 1);
+      stage.run(5000);
+      const before = stage.network.out;
+      stage.run(20_000);
+      expect((stage.network.out - before) / 20).toBeLessThan(rate);
+    };
+    asked(EXACT, 22);
+    asked({ ...EXACT, isDeaf: true }, 4);
+  });
+});
+
+describe("what is said twice", () => {
+  test("a release that was lost is at the desk within 60 ms, before anything is overdue", () => {
+    const stage = new Stage({ ...CLEAN, roundTripMs: 20 }, EXACT, 1);
+    stage.run(2000);
+    stage.press(6, true);
+    stage.run(100);
+    stage.network.line = LOST;
+    stage.press(6, false);
+    stage.network.line = { ...CLEAN, roundTripMs: 20 };
+    stage.run(40 + 2 * TICK_MS + 10);
+    expect(stage.held()).toEqual([]);
+  });
+  test("what a desk does not report is said again twice, and not once something newer was said", () => {
+    const tables = changed((p) => ({
+      ...p,
+      states: p.states.map(({ ask: _, heard, ...state }) =>
+        state.id === "playback.level" || heard === undefined ? state : { ...state, heard },
+      ),
+    }));
+    const stage = new Stage({ ...CLEAN, roundTripMs: 20 }, EXACT, 1, tables);
+    stage.run(2000);
+    stage.move(1, 0);
+    stage.run(500);
+    stage.said.clear();
+    stage.move(1, 0.3);
+    stage.run(40);
+    stage.move(1, 0.6);
+    stage.network.line = LOST;
+    stage.move(1, 0.7);
+    stage.network.line = { ...CLEAN, roundTripMs: 20 };
+    stage.run(2000);
+    expect(stage.said.get("/set/playback/1/1/level")).toBe(3 + 2);
+    expect(stage.desk.values.get("playback/1/1/level")).toBeCloseTo(0.7, 2);
   });
 });
 
