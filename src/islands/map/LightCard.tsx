@@ -9,6 +9,9 @@ import { nearestColour } from "../../core/surface/palette.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 
+/** How a value is known, by its source (core/desk/state-store.ts). */
+const KNOWN: readonly string[] = ["not heard yet", "assumed: the desk does not report it", "reported"];
+
 /** What comes back to the hands: whose state the light shows, how it is known, and in which colour. */
 export function LightCard({ mapping, control }: { mapping: Mapping; control: Control }) {
   const actions = useActions();
@@ -38,7 +41,7 @@ export function LightCard({ mapping, control }: { mapping: Mapping; control: Con
   const own = mapping.look.colour;
   const wanted = own ?? (facts.deskColour || DEFAULT_COLOUR);
   const shown = nearestColour(palette, wanted);
-  const known = { "-1": "", "0": "not heard yet", "1": "assumed", "2": "reported" }[String(facts.source)] ?? "";
+  const known = facts.shows ? (KNOWN[facts.source] ?? "") : "sent; nobody can know what became of it";
   return (
     <div className="grid grid-cols-[76px_1fr] gap-2.5">
       <b className="pt-[9px] text-right text-[12.5px] font-semibold text-cool">Light</b>
@@ -47,7 +50,7 @@ export function LightCard({ mapping, control }: { mapping: Mapping; control: Con
           <span className="flex-1 font-semibold">
             {facts.shows ? `shows ${facts.shows}` : "lit while it is pressed"}
           </span>
-          <span className="font-mono text-small text-cool">{known ? `← ${known}` : ""}</span>
+          <span className="text-right font-mono text-small text-cool">{known ? `← ${known}` : ""}</span>
         </div>
         <div className="flex flex-wrap items-center gap-1.5 text-small text-ink-300">
           <Swatch colour={shown.colour} word={facts.shows ? "on" : "pressed"} look="full" />
