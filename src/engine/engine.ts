@@ -1,5 +1,6 @@
 /** The translator wired to time and ports. One engine runs in a worker thread; dry run and tests wire their own. */
 
+import { patched } from "../core/edit/patched.ts";
 import { type Profiles, profilesOf } from "../core/format/profiles.ts";
 import type { PortRef } from "../core/format/show.ts";
 import type { Control } from "../core/format/surface-profile.ts";
@@ -85,6 +86,9 @@ export class Engine {
       case "load":
         this.#load(message);
         return;
+      case "patch":
+        this.#patch(message);
+        return;
       case "warm":
         this.#warm(message);
         return;
@@ -151,8 +155,19 @@ export class Engine {
 
   #load(message: Load): void {
     if (message.profiles) this.#profiles = profilesOf(message.profiles.surfaces, message.profiles.desks);
+    this.#put(compileShow(this.#same.of(message.show), this.#profiles), message);
+  }
+
+  #patch(message: Extract<ToEngine, { kind: "patch" }>): void {
+    // It is of another show, whose successor as a whole is on its way here.
+    if (!this.#translator || message.from !== this.#loadNumber) return;
+    const { show } = this.#translator.world.context.compiled;
+    this.#put(compileShow(this.#same.of(patched(show, message.patches)), this.#profiles), message);
+  }
+
+  /** Puts a compiled show in the place of the one that runs, or begins with it. */
+  #put(compiled: CompiledShow, message: Pick<Load, "load" | "passwords" | "carried">): void {
     this.#passwords = message.passwords;
-    const compiled = compileShow(this.#same.of(message.show), this.#profiles);
     const atMs = this.#nowMs();
     if (this.#translator) {
       this.#batch(); // rows written under the old show are told with its revision
@@ -208,7 +223,7 @@ export class Engine {
     return translator;
   }
 
-  #start(compiled: CompiledShow, { carried }: Load): Translator {
+  #start(compiled: CompiledShow, { carried }: Pick<Load, "carried">): Translator {
     const translator = this.#translatorOf(compiled);
     if (!carried) return translator;
     // What the dead engine knew holds until the desks have been asked again.

@@ -1,6 +1,7 @@
 /** What server and engine say to each other over the worker's message port. */
 
 import type { Health } from "../core/desk/link.ts";
+import type { DocumentPatch } from "../core/edit/patched.ts";
 import type { DeskProfile } from "../core/format/desk-profile.ts";
 import type { Show } from "../core/format/show.ts";
 import type { SurfaceProfile } from "../core/format/surface-profile.ts";
@@ -50,6 +51,17 @@ export type ToEngine =
       /** Of desks that ask who we are, by their ids. */
       passwords: Readonly<Record<string, string>>;
       carried?: Carried;
+    }
+  /**
+   * An edit of the show that was loaded as number `from`: what changed, in the place of the whole. An engine that has
+   * another show leaves it alone; the whole one is on its way to it.
+   */
+  | {
+      kind: "patch";
+      from: number;
+      load: number;
+      patches: readonly DocumentPatch[];
+      passwords: Readonly<Record<string, string>>;
     }
   /** A spare gets its code and tables ready for this show; it opens nothing and tells nothing. */
   | { kind: "warm"; show: Show; profiles: { surfaces: SurfaceProfile[]; desks: DeskProfile[] } }

@@ -11,8 +11,9 @@ export class SameProfiles {
     const same = <P extends { id: string }>(side: string, list: readonly P[]): P[] =>
       list.map((profile) => {
         const key = `${side} ${profile.id}`;
-        const text = JSON.stringify(profile);
         const known = this.#known.get(key);
+        if (known?.profile === profile) return profile; // an edit of something else left it as it was
+        const text = JSON.stringify(profile);
         if (known?.text === text) return known.profile as P;
         this.#known.set(key, { text, profile });
         return profile;

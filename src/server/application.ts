@@ -1,6 +1,7 @@
 /** The application behind the pages: show, engine and live socket, joined. Astro's pages get it as `locals`. */
 
 import { join } from "node:path";
+import type { Patch } from "immer";
 import { parseEdit } from "../core/edit/edit-kinds.ts";
 import { readShow } from "../core/edit/read.ts";
 import { HOUSE } from "../core/format/givens.ts";
@@ -64,6 +65,8 @@ export class Application {
   #loadRevisions = new Map<number, number>();
   #ranRevision: number | null = null;
   #loaded = 0;
+  /** Whether the engine has, or will have, the show of the newest load, so that what changes is enough for it. */
+  #engineFollows = false;
   readonly #build: string;
   readonly #troubles: TroubleLog;
   readonly #heldNotes = new HeldNotes();
@@ -108,6 +111,7 @@ export class Application {
         cannotLoad: (reason) => this.#cannotLoad(reason, false),
         died: (reason) => {
           this.#mirror.engineDied();
+          this.#engineFollows = false;
           this.#log.write("error", "engine-died", { reason });
           console.error(`The engine stopped and is started again. ${reason}`);
         },
@@ -271,13 +275,15 @@ export class Application {
     }
     this.#log.write("debug", "edit", { label: result.label, revision: this.#store.history.revision });
     this.#backups?.edited();
-    this.#showChanged();
-    return result;
+    this.#showChanged(result.patches);
+    return { ok: true, label: result.label };
   }
 
-  #showChanged(): void {
+  /** `patches`: what leads from the show before to this one; null = it is another one. */
+  #showChanged(patches: readonly Patch[] | null): void {
     this.#engine.retry();
-    this.#sendShow();
+    if (patches && this.#engineFollows) this.#sendPatches(patches);
+    else this.#sendShow();
     this.#bridges.tell(this.#store.show);
     const message: ServerMessage = {
       kind: "show",
@@ -289,13 +295,24 @@ export class Application {
     this.hub.broadcast(message);
   }
 
-  #sendShow(withProfiles = false, carried: Carried | null = null): void {
+  #nextLoad(): void {
     this.#load++;
     this.#loadRevisions = new Map(
       [...this.#loadRevisions, [this.#load, this.#store.history.revision] as const].slice(-64),
     );
     this.#announcements.set(this.#store.show.sessions ?? []);
     this.#mirror.setShow(this.#load, this.#store.show);
+  }
+
+  #sendPatches(patches: readonly Patch[]): void {
+    this.#nextLoad();
+    const passwords = this.#passwords.of(this.#store.show);
+    this.#engine.send({ kind: "patch", from: this.#load - 1, load: this.#load, patches, passwords });
+  }
+
+  #sendShow(withProfiles = false, carried: Carried | null = null): void {
+    this.#nextLoad();
+    this.#engineFollows = true;
     this.#engine.send({
       kind: "load",
       show: this.#store.show,
@@ -344,6 +361,8 @@ export class Application {
       case "recovered":
         this.#mirror.engineRecovered();
         if (this.#loaded !== this.#load) this.#cannotLoad(message.reason, true);
+        // What it has may be an older show: the next one goes to it as a whole.
+        this.#engineFollows = false;
         this.#log.write("error", "engine-recovered", { reason: message.reason });
         console.error(`The engine failed and goes on from what is known. ${message.reason}`);
         return;

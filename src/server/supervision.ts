@@ -31,7 +31,7 @@ const MOST_MEMORY_MB = 1024;
 /** Numbers of messages stay below what a field of the progress can hold. */
 const NUMBERS_UP_TO = 0x7fff_0000;
 /** What the next engine is not to hear of: it is told anew, or it was about what the dead one had. */
-const OF_ONE_ENGINE = new Set<ToEngine["kind"]>(["load", "warm", "bridge", "free-slab", "fail"]);
+const OF_ONE_ENGINE = new Set<ToEngine["kind"]>(["load", "patch", "warm", "bridge", "free-slab", "fail"]);
 
 export interface SupervisionEvents {
   /** A new engine is ready: give it the show. `restarts` counts from 0. */

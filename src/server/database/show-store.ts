@@ -22,7 +22,10 @@ import { defineModels, type Models, type ShowRow } from "./models.ts";
 import { isStorageError, type Storage, storageFault } from "./storage.ts";
 
 /** `document`: what the places of the problems lead into. */
-export type StoreResult = { ok: true; label: string } | { ok: false; problems: Problem[]; document?: unknown };
+export type StoreResult =
+  /** `patches`: what leads from the show before to this one, where that is less than the whole. */
+  | { ok: true; label: string; patches: readonly Patch[] | null }
+  | { ok: false; problems: Problem[]; document?: unknown };
 
 export class ShowStore {
   readonly #storage: Storage;
@@ -91,7 +94,7 @@ export class ShowStore {
         await this.#record(label, edit, patches, inverse, transaction);
         return this.#row.revision + 1;
       });
-      return { ok: true, label };
+      return { ok: true, label, patches: result.patches };
     });
   }
 
@@ -105,7 +108,7 @@ export class ShowStore {
         await this.#record(label, { kind: "open-show" }, whole(show), whole(this.#document), transaction);
         return this.#row.revision + 1;
       });
-      return { ok: true, label };
+      return { ok: true, label, patches: null };
     });
   }
 
@@ -123,10 +126,13 @@ export class ShowStore {
     if (!revision)
       return { ok: false, problems: [{ code: which === "inverse" ? "nothing-to-undo" : "nothing-to-redo", path: [] }] };
     const { label } = revision;
-    const stepped = this.#stepped(JSON.parse(revision[which]) as Patch[]);
+    const steps = JSON.parse(revision[which]) as Patch[];
+    const stepped = this.#stepped(steps);
     if (!stepped) return { ok: false, problems: [{ code: "step-does-not-fit", path: [], label }] };
+    // A document of an older version is not the show that runs, and its steps do not lead from it.
+    const fits = this.#document === this.#show && stepped.document === stepped.show && steps[0]?.path.length !== 0;
     await this.#save(stepped.show, stepped.document, () => Promise.resolve(to));
-    return { ok: true, label };
+    return { ok: true, label, patches: fits ? steps : null };
   }
 
   /** The document after a step of the history, and the show it is; null where that is none. */
