@@ -47,7 +47,7 @@ export function lookOf(
   if (a < 0) return FREE;
   const deskIndex = context.table.desk(a);
   const desk = desks[deskIndex]!;
-  const status = context.resolve(a);
+  const status = context.look(a);
   const ready = status === READY || status === NO_MESSAGE; // what the message decides is no fault of the desk
   if (status === OUT_OF_RANGE) return NOT_THERE;
   const state = status === READY ? context.table.state(a) : -1;
@@ -95,7 +95,7 @@ function colourOf(context: Context, desk: DeskRuntime, m: number, a: number): st
 /** The look of a layer: the colour of the controls that enter it. */
 function layerColour(context: Context, a: number): string | undefined {
   const { fn, desk } = context.compiled.actions[a]!;
-  if (!desk.inside || fn.state?.state.id !== "layer" || context.resolve(a) !== READY) return undefined;
+  if (!desk.inside || fn.state?.state.id !== "layer" || context.look(a) !== READY) return undefined;
   return context.compiled.show.layers[context.numbers(a)[0]! - 1]?.colour;
 }
 

@@ -139,7 +139,7 @@ export class Positions {
   #value(m: number): string {
     const { context, desks } = this.#world;
     const a = shownAction(context, m);
-    if (a < 0 || context.resolve(a) !== READY) return "";
+    if (a < 0 || context.look(a) !== READY) return "";
     const state = context.table.state(a);
     const { store } = desks[context.table.desk(a)]!;
     if (state < 0 || !store.isKnown(state)) return "";

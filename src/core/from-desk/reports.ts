@@ -92,7 +92,7 @@ export class ReportPath {
     const { context, surfaces } = this.#world;
     const surface = surfaces[s]!;
     const a = m < 0 ? -1 : shownAction(context, m);
-    const state = a >= 0 && context.resolve(a) === READY ? context.table.state(a) * 64 + context.table.desk(a) : -1;
+    const state = a >= 0 && context.look(a) === READY ? context.table.state(a) * 64 + context.table.desk(a) : -1;
     if (state !== surface.caughtState[control]) {
       surface.caughtState[control] = state;
       surface.caught[control] = 0;
@@ -119,7 +119,7 @@ export class ReportPath {
     const { actionStart } = context.compiled;
     const { table } = context;
     for (let a = actionStart[m]!; a < actionStart[m + 1]!; a++) {
-      if (context.resolve(a) !== READY) continue;
+      if (context.look(a) !== READY) continue;
       const watchers = desks[table.desk(a)]!.watchers;
       const state = table.state(a);
       if (state >= 0) watch(watchers, state, s, control);

@@ -252,7 +252,7 @@ export class ActionFiring {
     const delayMs = action.action.delayMs ?? 0;
     const acts = table.acts(a);
     if (table.inside(a)) {
-      const mapping = context.compiled.show.mappings[action.mapping]!.id;
+      const mapping = context.compiled.show.mappings[table.mapping(a)]!.id;
       const call = callOf(action, context.numbers(a), value, mapping);
       if (delayMs === 0) this.#house.run(call, row);
       else this.#later({ kind: "house", call, dueMs: now[0]! + delayMs, cause: row, lettingGo: false });
@@ -298,10 +298,8 @@ export class ActionFiring {
   }
 
   /** A value that slew or rate brings later: to the numbers of its move, whatever page is up by now. */
-  #follow({ action, numbers, state }: OnItsWay, value: number, cause: number): void {
-    const { compiled } = this.#world.context;
+  #follow({ action, mapping, numbers, state }: OnItsWay, value: number, cause: number): void {
     const dueMs = this.#world.now[0]! + (action.action.delayMs ?? 0);
-    const mapping = compiled.show.mappings[action.mapping]!.id;
     const item: Waiting = action.desk.inside
       ? { kind: "house", call: callOf(action, numbers, value, mapping), dueMs, cause, lettingGo: false }
       : {
@@ -358,11 +356,12 @@ export class ActionFiring {
     for (const other of compiled.radioGroups[compiled.mappingRadio[m]!]!) {
       if (other === m) continue;
       for (let a = compiled.actionStart[other]!; a < compiled.actionStart[other + 1]!; a++) {
-        if (context.resolve(a) !== READY) continue;
+        if (context.look(a) !== READY) continue;
         const state = table.state(a);
         if (state < 0 || this.#isOwn(m, a, state)) continue;
         const { store } = desks[table.desk(a)]!;
         if (!store.isKnown(state) || store.effective(state) <= 0) continue;
+        context.resolve(a);
         this.#deliver(a, table.acts(a) === LEVEL ? plainValue(context, a, 0) : 0, row, false, MOVED);
       }
     }
@@ -374,7 +373,7 @@ export class ActionFiring {
     const { actionStart } = context.compiled;
     for (let a = actionStart[m]!; a < actionStart[m + 1]!; a++)
       if (
-        context.resolve(a) === READY &&
+        context.look(a) === READY &&
         context.table.state(a) === state &&
         context.table.desk(a) === context.table.desk(other)
       )

@@ -35,6 +35,8 @@ export function travelOf(context: Context, a: number, value: number): number {
 /** A value on its way, with everything it needs: the pages and bindings of its move hold for it to the end (rule 10). */
 export interface OnItsWay {
   readonly action: CompiledAction;
+  /** The id of its mapping. */
+  readonly mapping: string;
   /** Numbers of the function's parameters, in order. */
   readonly numbers: readonly number[];
   /** Index of the state at the desk that it changes; -1 = none. */
@@ -132,7 +134,8 @@ export class Shaping {
     if (this.#busy.has(memory)) return;
     const { context } = this.#world;
     const action = context.compiled.actions[a]!;
-    this.#busy.set(memory, { action, numbers: context.numbers(a), state: context.table.state(a), memory });
+    const mapping = context.compiled.show.mappings[context.table.mapping(a)]!.id;
+    this.#busy.set(memory, { action, mapping, numbers: context.numbers(a), state: context.table.state(a), memory });
   }
 
   #moveOn(what: OnItsWay): void {

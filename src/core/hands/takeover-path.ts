@@ -51,7 +51,7 @@ export class TakeoverPath {
     const { table } = context;
     const { actionStart } = context.compiled;
     for (let a = actionStart[m]!; a < actionStart[m + 1]!; a++) {
-      if (table.acts(a) !== LEVEL || context.resolve(a) !== READY) continue;
+      if (table.acts(a) !== LEVEL || context.look(a) !== READY) continue;
       const state = table.state(a);
       const { store } = desks[table.desk(a)]!;
       if (state >= 0 && store.isKnown(state)) return travelOf(context, a, store.effective(state));

@@ -3,12 +3,12 @@
  * dozen tables (bench row `core.scale`). Part of it is fixed when the show is compiled; how its bindings resolve is
  * written by the context, whenever page or show change.
  *
- *   int 0  generation of the context in which its bindings were resolved
+ *   int 0  generation of the context in which its bindings were resolved and its messages made
  *   int 1  status, how it acts << 8, flags << 16
  *   int 2  state of the desk that it changes; -1 = none
  *   int 3  desk, which of its mapping’s actions it is << 16
  *   int 4  mapping
- *   int 5  first prepared message
+ *   int 5  first prepared message; -1 = none is made yet
  *   int 6  messages of `send`, of `off` << 8, parameter that is out of range << 16
  *   int 7  number that is out of range
  *   double 4 to 7  the shape
@@ -60,6 +60,21 @@ export class ActionTable {
     return this.ints.length / A_INTS;
   }
 
+  /**
+   * The records up to `from`, those of `middle` in the place of `removed` of them, and the rest. Mappings of the middle
+   * count from `firstMapping`, those behind it are `moved` further.
+   */
+  spliced(from: number, removed: number, middle: ActionTable, firstMapping: number, moved: number): ActionTable {
+    const made = new ActionTable(this.count - removed + middle.count);
+    const behind = from + middle.count;
+    made.ints.set(this.ints.subarray(0, from * A_INTS));
+    made.ints.set(middle.ints, from * A_INTS);
+    made.ints.set(this.ints.subarray((from + removed) * A_INTS), behind * A_INTS);
+    for (let a = from; a < behind; a++) made.ints[a * A_INTS + MAPPING]! += firstMapping;
+    if (moved !== 0) for (let a = behind; a < made.count; a++) made.ints[a * A_INTS + MAPPING]! += moved;
+    return made;
+  }
+
   /** A table of its own, for another context of the same show. */
   copy(): ActionTable {
     return new ActionTable(this.count, this);
@@ -71,6 +86,7 @@ export class ActionTable {
     this.ints[at + A_STATUS_ACTS_FLAGS] = statusActsFlags(0, acts, flags);
     this.ints[at + A_DESK_NTH] = desk | (nth << 16);
     this.ints[at + MAPPING] = mapping;
+    this.ints[at + A_FIRST_MESSAGE] = -1;
   }
 
   desk(a: number): number {
@@ -124,10 +140,14 @@ export class ActionTable {
     return (this.ints[a * A_INTS + COUNTS]! >> 8) & BYTE;
   }
 
-  /** How the bindings resolve, in which generation of the context, and to which state of the desk (-1 = none). */
-  setResolved(a: number, generation: number, status: number, state: number): void {
+  /** Its messages were made ready in this generation of the context. */
+  setResolvedIn(a: number, generation: number): void {
+    this.ints[a * A_INTS + A_RESOLVED_IN] = generation;
+  }
+
+  /** How the bindings resolve, and to which state of the desk (-1 = none). */
+  setLooked(a: number, status: number, state: number): void {
     const at = a * A_INTS;
-    this.ints[at + A_RESOLVED_IN] = generation;
     this.ints[at + A_STATUS_ACTS_FLAGS] = (this.ints[at + A_STATUS_ACTS_FLAGS]! & ~BYTE) | status;
     this.ints[at + A_STATE] = state;
   }

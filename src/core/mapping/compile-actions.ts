@@ -16,10 +16,12 @@ export const TRIGGER = 1;
 export const TOGGLE = 2;
 export const FLASH = 3;
 
-/** One action; an action with lists of numbers is one for each of them. */
+/**
+ * One action; an action with lists of numbers is one for each of them. It knows no index of a mapping, because those move
+ * when another mapping comes or goes: the table has it.
+ */
 export interface CompiledAction {
   readonly action: Action;
-  readonly mapping: number;
   /** Which of its mapping's actions it is, counted from 0 over those that are on. */
   readonly nth: number;
   readonly set: number;
@@ -37,15 +39,12 @@ export interface CompiledAction {
   readonly fineControl: number;
   /** What the house's "send a message" sends. */
   readonly message: FreeMessage | null;
-  /** The mapping the house runs; -1 = none. */
-  readonly targetMapping: number;
 }
 
 export interface ActionNames {
   readonly show: Show;
   readonly desks: readonly CompiledDesk[];
   readonly deskIndex: ReadonlyMap<string, number>;
-  readonly mappingOf: ReadonlyMap<string, number>;
   /** A control among all of the show; -1 = none. */
   controlAt(surface: string, control: string): number;
 }
@@ -57,6 +56,8 @@ export class ActionCompiler {
   /** True where the numbers of some action may change with a value of a desk. */
   followsValues = false;
   readonly #names: ActionNames;
+  /** The mapping of each action. */
+  readonly #mappings: number[] = [];
 
   constructor(names: ActionNames) {
     this.#names = names;
@@ -70,7 +71,7 @@ export class ActionCompiler {
 
   // Every field in its nth and no spread: a show has tens of thousands of these (bench row `shaped.compile`).
   #add(action: Action, mapping: number, nth: number, bindings: Action["bindings"]): void {
-    const { show, desks, deskIndex, mappingOf } = this.#names;
+    const { show, desks, deskIndex } = this.#names;
     const desk = desks[deskIndex.get(action.desk)!]!;
     const fn = desk.functions.get(action.function)!;
     const { shape } = action;
@@ -82,9 +83,9 @@ export class ActionCompiler {
     const dynamic = anyDynamic(bindings);
     if (dynamic) this.followsValues = true;
     const range = rangeOf(action, fn, show);
+    this.#mappings.push(mapping);
     this.actions.push({
       action,
-      mapping,
       nth,
       set: action.set ?? 1,
       desk,
@@ -96,7 +97,6 @@ export class ActionCompiler {
       timed: isTimed(shape),
       fineControl,
       message: free?.ok ? free.message : null,
-      targetMapping: action.target === undefined ? -1 : (mappingOf.get(action.target) ?? -1),
     });
   }
 
@@ -124,7 +124,7 @@ export class ActionCompiler {
         (a.bends ? A_BENT : 0) |
         (a.dynamic ? A_DYNAMIC : 0) |
         (delayMs > 0 ? A_DELAYED : 0);
-      table.set(i, this.#names.deskIndex.get(a.action.desk)!, ACTS[a.fn.fn.acts], a.mapping, a.nth, flags);
+      table.set(i, this.#names.deskIndex.get(a.action.desk)!, ACTS[a.fn.fn.acts], this.#mappings[i]!, a.nth, flags);
       compileShape(table.doubles, table.shapeAt(i), a.action.shape, a.range);
     }
     return table;

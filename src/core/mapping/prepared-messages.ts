@@ -1,7 +1,7 @@
 /**
  * Desk messages made ready: for every action its datagrams stand encoded in one block of memory, with the
- * place where the value goes. When the page or a binding changes they are encoded anew at their next use; per
- * event only the value is written.
+ * place where the value goes. An action gets its room when it is fired for the first time, and when the page or a
+ * binding changes its messages are encoded anew at their next use; per event only the value is written.
  *
  * One block, not a buffer per action: with ten thousand actions the bytes of neighbours share cache lines
  * and pages (bench row `core.scale`).
@@ -51,48 +51,63 @@ type Plan =
 
 const utf8 = new TextEncoder();
 
+/** Room that is made at first: messages, and bytes. It doubles whenever it is used up. */
+const FIRST_MESSAGES = 256;
+const FIRST_BYTES = 16 * 1024;
+
 export class PreparedMessages {
-  readonly bytes: Uint8Array;
+  /** The block; another one, with the same content and more room, whenever more actions were made ready than it holds. */
+  bytes = new Uint8Array(FIRST_BYTES);
   /** The same block in words of four bytes, the unit OSC is aligned to. */
-  readonly words: Int32Array;
+  words = new Int32Array(this.bytes.buffer);
   /** The block and the records themselves, for the one path that cannot afford a call for each field. */
-  readonly view: DataView;
-  readonly records: Int32Array;
+  view = new DataView(this.bytes.buffer);
+  records = new Int32Array(FIRST_MESSAGES * P_RECORD);
   readonly #table: ActionTable;
-  readonly #plans: readonly Plan[];
+  readonly #plans: Plan[] = [];
+  readonly #planOf = new Map<MessageTemplate, { plan: Plan; room: number }>();
+  #used = 0;
   /** Texts behind the value of a line, by their index. */
   readonly #tails: Uint8Array[] = [];
   readonly #tailOf = new Map<string, number>();
 
-  constructor(actions: readonly CompiledAction[], table: ActionTable) {
+  constructor(table: ActionTable) {
     this.#table = table;
-    const plans: Plan[] = [];
-    const offsets: number[] = [];
-    const cache = new Map<MessageTemplate, { plan: Plan; room: number }>();
-    let total = 0;
-    actions.forEach((a, i) => {
-      if (a.desk.inside) return;
-      const { send, off = [] } = a.fn.fn;
-      table.setMessages(i, plans.length, send.length, off.length);
-      for (const message of [...send, ...off]) {
-        let entry = cache.get(message);
-        if (!entry) {
-          entry = planOf(message, a);
-          cache.set(message, entry);
-        }
-        plans.push(entry.plan);
-        offsets.push(total);
-        total += entry.room;
+  }
+
+  /** Room for the messages of an action, when it is made ready for the first time. Answers the first of them. */
+  #allocate(a: number, action: CompiledAction): number {
+    const { send, off = [] } = action.fn.fn;
+    const first = this.#plans.length;
+    this.#table.setMessages(a, first, send.length, off.length);
+    for (const message of [...send, ...off]) {
+      let entry = this.#planOf.get(message);
+      if (!entry) {
+        entry = planOf(message, action);
+        this.#planOf.set(message, entry);
       }
-    });
-    this.#plans = plans;
-    this.records = new Int32Array(plans.length * P_RECORD);
-    offsets.forEach((offset, m) => {
-      this.records[m * P_RECORD + OFFSET] = offset;
-    });
-    this.bytes = new Uint8Array(total);
-    this.words = new Int32Array(this.bytes.buffer);
-    this.view = new DataView(this.bytes.buffer);
+      this.#grow(entry.room);
+      this.records[this.#plans.length * P_RECORD + OFFSET] = this.#used;
+      this.#plans.push(entry.plan);
+      this.#used += entry.room;
+    }
+    return first;
+  }
+
+  #grow(room: number): void {
+    if ((this.#plans.length + 1) * P_RECORD > this.records.length) {
+      const records = new Int32Array(this.records.length * 2);
+      records.set(this.records);
+      this.records = records;
+    }
+    let size = this.bytes.length;
+    while (this.#used + room > size) size *= 2;
+    if (size === this.bytes.length) return;
+    const bytes = new Uint8Array(size);
+    bytes.set(this.bytes);
+    this.bytes = bytes;
+    this.words = new Int32Array(bytes.buffer);
+    this.view = new DataView(bytes.buffer);
   }
 
   /** Where message m starts in the block, in bytes. */
@@ -107,7 +122,9 @@ export class PreparedMessages {
 
   /** Encodes all messages of an action for these parameter numbers. */
   encode(a: number, action: CompiledAction, values: readonly number[]): void {
-    const first = this.#table.firstMessage(a);
+    if (action.desk.inside) return;
+    const made = this.#table.firstMessage(a);
+    const first = made >= 0 ? made : this.#allocate(a, action);
     const last = first + this.#table.sends(a) + this.#table.offs(a);
     for (let m = first; m < last; m++) this.#encodeOne(m, action, values);
   }

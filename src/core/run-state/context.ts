@@ -66,6 +66,8 @@ export class Context {
   /** Counts refreshes: what was resolved in an earlier one is stale. */
   generation = 1;
   readonly #layerOf: Int16Array;
+  /** For each action the generation in which its numbers were looked at last, without its messages being made. */
+  readonly #lookedIn: Int32Array;
   readonly #values: number[] = [0, 0, 0];
 
   /** `from`: another context of the same show whose tables it shares, with facts of its own. */
@@ -73,8 +75,9 @@ export class Context {
     this.compiled = compiled;
     this.facts = facts;
     this.table = from?.table ?? compiled.actionTable.copy();
-    this.messages = from?.messages ?? new PreparedMessages(compiled.actions, this.table);
+    this.messages = from?.messages ?? new PreparedMessages(this.table);
     this.active = from?.active ?? new Int32Array(compiled.controlCount * GESTURES).fill(-1);
+    this.#lookedIn = from?.lookedIn ?? new Int32Array(this.table.count);
     this.#layerOf = from?.controlLayers ?? new Int16Array(compiled.controlCount);
     if (!from) return;
     this.layers = from.layers;
@@ -143,6 +146,10 @@ export class Context {
     return Number.isNaN(value) ? NOT_KNOWN : value;
   }
 
+  get lookedIn(): Int32Array {
+    return this.#lookedIn;
+  }
+
   get controlLayers(): Int16Array {
     return this.#layerOf;
   }
@@ -152,7 +159,17 @@ export class Context {
     return this.#layerOf[control]!;
   }
 
-  /** Makes action a ready for the present pages; only the first call after a change does any work. */
+  /**
+   * Where action a leads with the present pages, for who shows it: its status, and in the table its state. Its messages are
+   * not made ready, because most of what is shown is not fired before the next change.
+   */
+  look(a: number): number {
+    const isKnown = this.table.resolvedIn(a) === this.generation || this.#lookedIn[a] === this.generation;
+    if (!isKnown || this.table.dynamic(a)) this.#lookAnew(a);
+    return this.table.status(a);
+  }
+
+  /** Makes action a ready to fire with the present pages; only the first call after a change does any work. */
   resolve(a: number): number {
     if (this.table.resolvedIn(a) !== this.generation || this.table.dynamic(a)) this.#resolveAnew(a);
     return this.table.status(a);
@@ -204,16 +221,20 @@ export class Context {
   }
 
   #resolveAnew(a: number): void {
-    const action = this.compiled.actions[a]!;
+    const isReady = this.#lookAnew(a) === READY;
+    this.table.setResolvedIn(a, this.generation);
+    if (isReady) this.messages.encode(a, this.compiled.actions[a]!, this.#values);
+  }
+
+  #lookAnew(a: number): number {
+    this.#lookedIn[a] = this.generation;
     const status = this.#bind(a);
-    if (status !== READY) {
-      this.table.setResolved(a, this.generation, status, -1);
-      return;
-    }
-    const { state } = action.fn;
-    const index = state ? stateIndex(state, this.#valuesFor(action.fn.fn.parameters, state.state.parameters)) : -1;
-    this.table.setResolved(a, this.generation, READY, index);
-    this.messages.encode(a, action, this.#values);
+    const { fn } = this.compiled.actions[a]!;
+    const { state } = fn;
+    const index =
+      status === READY && state ? stateIndex(state, this.#valuesFor(fn.fn.parameters, state.state.parameters)) : -1;
+    this.table.setLooked(a, status, index);
+    return status;
   }
 
   /** Numbers of action a into `#values`; a status other than READY where one of them is not to be had. */

@@ -160,7 +160,7 @@ function sameMapping(mapping: Mapping | undefined, compiled: CompiledShow): numb
 /** The number of this action in another show, where it is on and still does the same; else -1. */
 function sameAction(before: CompiledShow, a: number, compiled: CompiledShow): number {
   const was = before.actions[a];
-  const m = was ? (compiled.mappingOf.get(before.show.mappings[was.mapping]!.id) ?? -1) : -1;
+  const m = was ? (compiled.mappingOf.get(before.show.mappings[before.actionTable.mapping(a)]!.id) ?? -1) : -1;
   if (!was || m < 0) return -1;
   for (let now = compiled.actionStart[m]!; now < compiled.actionStart[m + 1]!; now++) {
     const { action } = compiled.actions[now]!;

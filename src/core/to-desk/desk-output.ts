@@ -154,8 +154,8 @@ export class DeskOutput {
     desk.store.sentAgain++;
     for (const bytes of made.bytes(value)) {
       const row = ring.long(now[0]!, TO_DESK, d, bytes, 0, bytes.length);
-      const { mapping, nth } = context.compiled.actions[a]!;
-      ring.outcome(row, OUTCOME.sentAgain, mapping, nth, value, index, 0);
+      const { table } = context;
+      ring.outcome(row, OUTCOME.sentAgain, table.mapping(a), table.nth(a), value, index, 0);
       desk.asked(row, index, now[0]!);
       outbox.toDesk(d, bytes, 0, bytes.length);
     }
@@ -205,7 +205,7 @@ export class DeskOutput {
   /** What action a does for a value, made ready now (rule 6): for its release, or for later. */
   prepare(a: number, value: number, delayMs: number): DeskCommand {
     const { context } = this.#world;
-    const { action, desk, mapping } = context.compiled.actions[a]!;
+    const { action, desk } = context.compiled.actions[a]!;
     const { messages, table } = context;
     const off = value <= 0 && table.offs(a) > 0 && table.acts(a) !== LEVEL;
     const start = table.firstMessage(a) + (off ? table.sends(a) : 0);
@@ -218,7 +218,7 @@ export class DeskOutput {
     return {
       kind: "desk",
       desk: desk.id,
-      mapping: context.compiled.show.mappings[mapping]!.id,
+      mapping: context.compiled.show.mappings[table.mapping(a)]!.id,
       action: action.id,
       state: table.state(a),
       value: context.chosen(a) ?? value,

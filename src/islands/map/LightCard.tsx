@@ -21,7 +21,7 @@ export function LightCard({ mapping, control }: { mapping: Mapping; control: Con
       const a = m < 0 ? -1 : shownAction(l.context, m);
       const action = a < 0 ? undefined : l.compiled.actions[a];
       const state = action?.fn.state;
-      const ready = a >= 0 && l.context.resolve(a) === READY;
+      const ready = a >= 0 && l.context.look(a) === READY;
       const index = ready ? l.context.table.state(a) : -1;
       const deskColour = ready ? l.context.sibling(a, "colour") : -1;
       const colour = deskColour >= 0 && action ? l.values[action.desk.id]?.value[deskColour] : undefined;

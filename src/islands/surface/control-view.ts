@@ -77,7 +77,7 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
   const a = shownAction(context, m);
   const action = a < 0 ? null : compiled.actions[a]!;
   const desk = action ? live.desks[action.desk.id] : undefined;
-  const status = a >= 0 ? context.resolve(a) : READY;
+  const status = a >= 0 ? context.look(a) : READY;
   const ready = a >= 0 && status === READY;
   const index = ready ? context.table.state(a) : -1;
   const values = action ? live.values[action.desk.id] : undefined;
