@@ -5,6 +5,7 @@ import { type Profiles, profilesOf } from "../core/format/profiles.ts";
 import type { PortRef } from "../core/format/show.ts";
 import type { Control } from "../core/format/surface-profile.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
+import { recompile } from "../core/mapping/recompile.ts";
 import type { World } from "../core/run-state/world.ts";
 import { Translator } from "../core/translate/translator.ts";
 import { Batches } from "./batches.ts";
@@ -161,8 +162,10 @@ export class Engine {
   #patch(message: Extract<ToEngine, { kind: "patch" }>): void {
     // It is of another show, whose successor as a whole is on its way here.
     if (!this.#translator || message.from !== this.#loadNumber) return;
-    const { show } = this.#translator.world.context.compiled;
-    this.#put(compileShow(this.#same.of(patched(show, message.patches)), this.#profiles), message);
+    const { compiled } = this.#translator.world.context;
+    const { show } = compiled;
+    const edited = this.#same.of(patched(show, message.patches));
+    this.#put(recompile(compiled, edited, this.#profiles) ?? compileShow(edited, this.#profiles), message);
   }
 
   /** Puts a compiled show in the place of the one that runs, or begins with it. */

@@ -18,6 +18,8 @@ export class SameProfiles {
         this.#known.set(key, { text, profile });
         return profile;
       });
-    return { ...show, profiles: { surfaces: same("s", profiles.surfaces), desks: same("d", profiles.desks) } };
+    const now = { surfaces: same("s", profiles.surfaces), desks: same("d", profiles.desks) };
+    const isSame = [...now.surfaces, ...now.desks].every((p, i) => p === [...profiles.surfaces, ...profiles.desks][i]);
+    return isSame ? show : { ...show, profiles: now };
   }
 }

@@ -16,12 +16,14 @@ import { expandBanks } from "../surface/internal-banks.ts";
 import { rangeControl } from "../surface/range-control.ts";
 import type { ActionTable } from "./action-table.ts";
 import type { CompiledAction } from "./compile-actions.ts";
-import { type CompiledCondition, MappingTables } from "./mapping-tables.ts";
+import { type CompiledCondition, candidatesOf, clashesAmong, MappingTables } from "./mapping-tables.ts";
 import { type CompiledRoute, compileRoutes } from "./routes.ts";
 import { ShowIndexes } from "./show-indexes.ts";
 
 export interface CompiledShow {
   readonly show: Show;
+  /** The profiles that it was compiled with, beside its own. */
+  readonly given: Profiles;
   readonly surfaces: readonly CompiledSurface[];
   readonly desks: readonly CompiledDesk[];
   /** Index of the house among the desks. */
@@ -81,19 +83,24 @@ export function compileShow(show: Show, given: Profiles): CompiledShow {
   show.mappings.forEach((m, i) => {
     mappings.add(m, i);
   });
+  const tables = mappings.tables();
+  const slots = candidatesOf(show.mappings, tables.mappingControl, names.controlCount);
   const { compiler } = mappings;
   const groups = show.groups ?? [];
   const groupControls = groups.map((g) => g.controls.map((c) => names.controlAt(g.surface, c)).filter((c) => c >= 0));
   const groupOf = new Map(groups.map((g, i) => [g.id, i]));
   return {
     show,
+    given,
     surfaces,
     desks,
     house: names.deskIndex.get(HOUSE) ?? -1,
     controlCount: names.controlCount,
     controlSurface: controlSurfaces(surfaces, names.controlCount),
-    ...mappings.tables(),
-    mappingOf: names.mappingOf,
+    ...tables,
+    ...slots,
+    clashes: clashesAmong(show.mappings, slots),
+    mappingOf: new Map(show.mappings.map((m, i) => [m.id, i])),
     actionBindings: compiler.bindings(),
     actionTable: compiler.table(),
     actions: compiler.actions,

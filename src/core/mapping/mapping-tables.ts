@@ -30,7 +30,7 @@ export interface CompiledCondition {
   readonly to: number;
 }
 
-/** The tables that have one entry for each mapping, and the candidates of each slot. */
+/** The tables that have one entry for each mapping. */
 export class MappingTables {
   readonly compiler: ActionCompiler;
   readonly #show: Show;
@@ -51,9 +51,6 @@ export class MappingTables {
   readonly #holdMs: Int32Array;
   readonly #doubleMs: Int32Array;
   readonly #actionStart: Int32Array;
-  readonly #slots: number[][];
-  readonly #said = new Map<string, number>();
-  readonly #clashes: [number, number][] = [];
 
   constructor(show: Show, names: ShowIndexes) {
     const count = show.mappings.length;
@@ -74,7 +71,6 @@ export class MappingTables {
     this.#holdMs = new Int32Array(count);
     this.#doubleMs = new Int32Array(count);
     this.#actionStart = new Int32Array(count + 1);
-    this.#slots = Array.from({ length: names.controlCount * GESTURES }, () => []);
   }
 
   /** One after the other, in the order of the show. */
@@ -87,11 +83,6 @@ export class MappingTables {
     this.#addScope(m, i);
     this.#addTimes(m, i);
     this.#addRadio(m, i);
-    this.#slots[control * GESTURES + GESTURE[m.gesture].code]!.push(i);
-    const key = identity(m);
-    const first = this.#said.get(key);
-    if (first === undefined) this.#said.set(key, i);
-    else this.#clashes.push([first, i]);
     this.#addActions(m, i);
   }
 
@@ -149,7 +140,6 @@ export class MappingTables {
 
   tables() {
     return {
-      ...this.#candidates(),
       mappingControl: this.#control,
       mappingLayers: this.#layers,
       mappingPageDesk: this.#pageDesk,
@@ -165,32 +155,64 @@ export class MappingTables {
       mappingHoldMs: this.#holdMs,
       mappingDoubleMs: this.#doubleMs,
       actionStart: this.#actionStart,
-      clashes: this.#clashes,
     };
   }
+}
 
-  #candidates(): { candidateStart: Int32Array; candidates: Int32Array } {
-    const { mappings } = this.#show;
-    const candidateStart = new Int32Array(this.#slots.length + 1);
-    const candidates = new Int32Array(mappings.length);
-    let at = 0;
-    this.#slots.forEach((slot, k) => {
-      candidateStart[k] = at;
-      // Array.sort is stable: among equally specific mappings the first in the show stays first (rule 12).
-      if (slot.length > 1) slot.sort((a, b) => specificity(mappings[b]!) - specificity(mappings[a]!));
-      for (const m of slot) candidates[at++] = m;
-    });
-    candidateStart[this.#slots.length] = at;
-    return { candidateStart, candidates };
+export interface Slots {
+  /** For control * GESTURES + gesture: where its mappings start among the candidates, and behind all the end of the last. */
+  readonly candidateStart: Int32Array;
+  readonly candidates: Int32Array;
+}
+
+/** The mappings that may hold at each slot, the most specific first. `controls`: of each mapping. */
+export function candidatesOf(mappings: readonly Mapping[], controls: Int32Array, controlCount: number): Slots {
+  const slotCount = controlCount * GESTURES;
+  const slotOf = new Int32Array(mappings.length);
+  const candidateStart = new Int32Array(slotCount + 1);
+  for (let m = 0; m < mappings.length; m++) {
+    slotOf[m] = controls[m]! * GESTURES + GESTURE[mappings[m]!.gesture].code;
+    candidateStart[slotOf[m]! + 1]!++;
   }
+  for (let slot = 0; slot < slotCount; slot++) candidateStart[slot + 1]! += candidateStart[slot]!;
+  const at = candidateStart.slice();
+  const candidates = new Int32Array(mappings.length);
+  for (let m = 0; m < mappings.length; m++) candidates[at[slotOf[m]!]!++] = m;
+  for (let slot = 0; slot < slotCount; slot++) {
+    const [from, to] = [candidateStart[slot]!, candidateStart[slot + 1]!];
+    if (to - from < 2) continue;
+    // Sorting is stable: among equally specific mappings the first in the show stays first (rule 12).
+    const own = Array.from(candidates.subarray(from, to));
+    own.sort((x, y) => specificity(mappings[y]!) - specificity(mappings[x]!));
+    candidates.set(own, from);
+  }
+  return { candidateStart, candidates };
+}
+
+/** Pairs of mappings that say the same, each with the first that does, in the order of the show. */
+export function clashesAmong(mappings: readonly Mapping[], { candidateStart, candidates }: Slots): [number, number][] {
+  const clashes: [number, number][] = [];
+  for (let slot = 0; slot + 1 < candidateStart.length; slot++) {
+    const [from, to] = [candidateStart[slot]!, candidateStart[slot + 1]!];
+    if (to - from < 2) continue; // what says the same stands at the same slot
+    const said = new Map<string, number>();
+    for (const m of Array.from(candidates.subarray(from, to)).sort((x, y) => x - y)) {
+      const key = identity(mappings[m]!);
+      const first = said.get(key);
+      if (first === undefined) said.set(key, m);
+      else clashes.push([first, m]);
+    }
+  }
+  return clashes.sort((x, y) => x[1] - y[1]);
 }
 
 /** A mapping for one layer, page, condition or chord goes before one that holds more widely. */
-function specificity(m: Mapping): number {
+export function specificity(m: Mapping): number {
   return (m.whileHeld ? 8 : 0) + (m.when ? 4 : 0) + (m.layers.length > 0 ? 2 : 0) + (m.pages ? 1 : 0);
 }
 
-function identity(m: Mapping): string {
+/** What tells where and when a mapping holds: two of which it is the same clash. */
+export function identity(m: Mapping): string {
   let key = `${m.surface} ${m.control} ${m.gesture}`;
   if (m.layers.length > 0) key += ` layers ${[...m.layers].sort().join(",")}`;
   if (m.pages) key += ` pages ${m.pages.desk} ${[...m.pages.in].sort((a, b) => a - b).join(",")}`;

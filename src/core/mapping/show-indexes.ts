@@ -11,7 +11,6 @@ export class ShowIndexes implements ActionNames {
   readonly surfaceIndex: ReadonlyMap<string, number>;
   readonly deskIndex: ReadonlyMap<string, number>;
   readonly layerOf: ReadonlyMap<string, number>;
-  readonly mappingOf: ReadonlyMap<string, number>;
   readonly controlCount: number;
   /** Controls with a motor, among all of the show. */
   readonly motors = new Set<number>();
@@ -23,7 +22,6 @@ export class ShowIndexes implements ActionNames {
     this.surfaceIndex = indexes(surfaces);
     this.deskIndex = indexes(desks);
     this.layerOf = indexes(show.layers);
-    this.mappingOf = indexes(show.mappings);
     this.controlCount = surfaces.reduce((n, s) => n + s.profile.controls.length, 0);
     for (const s of surfaces)
       s.profile.controls.forEach((c, i) => {

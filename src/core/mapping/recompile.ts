@@ -1,0 +1,165 @@
+/**
+ * A show of which a few mappings changed, compiled from the tables of the show before: what lies before and behind them is
+ * taken over, and only they are compiled. It is what `compileShow` makes of it, byte for byte (recompile.test.ts), in a
+ * small part of the time, so that an edit does not hold up the presses that come meanwhile.
+ */
+import type { Profiles } from "../format/profiles.ts";
+import type { Mapping, Show } from "../format/show.ts";
+import { BINDING_INTS, MAX_PARAMETERS } from "./bindings.ts";
+import type { CompiledShow } from "./compile.ts";
+import { candidatesOf, clashesAmong, identity, MappingTables, specificity } from "./mapping-tables.ts";
+import { ShowIndexes } from "./show-indexes.ts";
+
+/** More mappings than this at once, and the whole show is compiled. */
+const MOST_CHANGED = 64;
+
+/** Which mappings differ: from `from` on, `before` of the old ones gave way to `after` new ones. */
+interface Gap {
+  readonly from: number;
+  readonly before: number;
+  readonly after: number;
+}
+
+/** Null: more than a few mappings changed, or something that others hang on; then the show is to be compiled anew. */
+export function recompile(old: CompiledShow, show: Show, given: Profiles): CompiledShow | null {
+  if (old.given !== given || !onlyMappingsDiffer(old.show, show)) return null;
+  const gap = gapOf(old.show.mappings, show.mappings);
+  const left = old.show.mappings.slice(gap.from, gap.from + gap.before);
+  const come = show.mappings.slice(gap.from, gap.from + gap.after);
+  if (Math.max(gap.before, gap.after) > MOST_CHANGED || [...left, ...come].some(hangsTogether)) return null;
+  const names = new ShowIndexes({ ...show, mappings: [] }, old.surfaces, old.desks);
+  const middle = new MappingTables({ ...show, mappings: come }, names);
+  come.forEach((m, i) => {
+    middle.add(m, i);
+  });
+  return joined(old, show, gap, left, come, middle);
+}
+
+/** Everything but the list of mappings is the same, as the same objects. */
+function onlyMappingsDiffer(old: Show, show: Show): boolean {
+  const keys = new Set([...Object.keys(old), ...Object.keys(show)]) as Set<keyof Show>;
+  for (const key of keys) if (key !== "mappings" && key !== "name" && old[key] !== show[key]) return false;
+  return true;
+}
+
+/** Its control is made by it, or it is one of a group: others change with it. */
+function hangsTogether(m: Mapping): boolean {
+  return m.message !== undefined || m.radio !== undefined;
+}
+
+function gapOf(old: readonly Mapping[], now: readonly Mapping[]): Gap {
+  const shorter = Math.min(old.length, now.length);
+  let from = 0;
+  while (from < shorter && old[from] === now[from]) from++;
+  let behind = 0;
+  while (behind < shorter - from && old[old.length - 1 - behind] === now[now.length - 1 - behind]) behind++;
+  return { from, before: old.length - from - behind, after: now.length - from - behind };
+}
+
+function joined(
+  old: CompiledShow,
+  show: Show,
+  gap: Gap,
+  left: readonly Mapping[],
+  come: readonly Mapping[],
+  middle: MappingTables,
+): CompiledShow {
+  const own = middle.tables();
+  const { compiler } = middle;
+  const moved = gap.after - gap.before;
+  const ints = <T extends Int32Array | Int16Array | Uint8Array>(a: T, b: T) => spliced(a, b, gap.from, gap.before);
+  const list = <T>(a: readonly T[], b: readonly T[]) => splicedList(a, b, gap.from, gap.before);
+  const mappingControl = ints(old.mappingControl, own.mappingControl);
+  const mappingWhen = list(old.mappingWhen, own.mappingWhen);
+  const mappingChord = ints(old.mappingChord, own.mappingChord);
+
+  const firstAction = old.actionStart[gap.from]!;
+  const actionsBefore = old.actionStart[gap.from + gap.before]! - firstAction;
+  const perAction = MAX_PARAMETERS * BINDING_INTS;
+  const actionTable = old.actionTable.spliced(firstAction, actionsBefore, compiler.table(), gap.from, moved);
+  const actions = splicedList(old.actions, compiler.actions, firstAction, actionsBefore);
+
+  const samePlaces = moved === 0 && left.every((m, i) => sortsAlike(m, come[i]!));
+  const slots = samePlaces
+    ? { candidateStart: old.candidateStart, candidates: old.candidates }
+    : candidatesOf(show.mappings, mappingControl, old.controlCount);
+  const sameIds = moved === 0 && left.every((m, i) => m.id === come[i]!.id);
+  const sameSaid = moved === 0 && left.every((m, i) => identity(m) === identity(come[i]!));
+
+  const modifiers = modifiersOf(mappingChord, actions);
+  const isDynamic = actions.some((_, a) => actionTable.dynamic(a));
+  return {
+    ...old,
+    show,
+    ...slots,
+    mappingControl,
+    mappingChord,
+    mappingWhen,
+    mappingLayers: ints(old.mappingLayers, own.mappingLayers),
+    mappingPageDesk: ints(old.mappingPageDesk, own.mappingPageDesk),
+    mappingPages: list(old.mappingPages, own.mappingPages),
+    mappingTakeover: ints(old.mappingTakeover, own.mappingTakeover),
+    mappingOn: ints(old.mappingOn, own.mappingOn),
+    mappingOrder: ints(old.mappingOrder, own.mappingOrder),
+    mappingSets: list(old.mappingSets, own.mappingSets),
+    mappingRadio: ints(old.mappingRadio, own.mappingRadio),
+    radioGroups:
+      moved === 0
+        ? old.radioGroups
+        : old.radioGroups.map((group) => group.map((m) => (m >= gap.from + gap.before ? m + moved : m))),
+    mappingHoldMs: ints(old.mappingHoldMs, own.mappingHoldMs),
+    mappingDoubleMs: ints(old.mappingDoubleMs, own.mappingDoubleMs),
+    mappingOf: sameIds ? old.mappingOf : new Map(show.mappings.map((m, i) => [m.id, i])),
+    actionStart: startsOf(old.actionStart, own.actionStart, gap),
+    actionBindings: spliced(
+      old.actionBindings,
+      compiler.bindings(),
+      firstAction * perAction,
+      actionsBefore * perAction,
+    ),
+    actionTable,
+    actions,
+    modifiers,
+    followsValues: isDynamic || modifiers.size > 0 || mappingWhen.some((w) => w !== null),
+    clashes: sameSaid ? old.clashes : clashesAmong(show.mappings, slots),
+  };
+}
+
+/** It stands at the same place among the candidates of the same slot. */
+function sortsAlike(a: Mapping, b: Mapping): boolean {
+  const isSameSlot = a.surface === b.surface && a.control === b.control && a.gesture === b.gesture;
+  return isSameSlot && specificity(a) === specificity(b);
+}
+
+function modifiersOf(chords: Int32Array, actions: CompiledShow["actions"]): Set<number> {
+  const found = new Set<number>();
+  for (const control of chords) if (control >= 0) found.add(control);
+  for (const { fineControl } of actions) if (fineControl >= 0) found.add(fineControl);
+  return found;
+}
+
+/** First actions of all mappings, and the number of actions. */
+function startsOf(old: Int32Array, middle: Int32Array, { from, before, after }: Gap): Int32Array {
+  const made = new Int32Array(old.length - before + after);
+  made.set(old.subarray(0, from));
+  const first = old[from]!;
+  for (let i = 0; i < after; i++) made[from + i] = first + middle[i]!;
+  const moved = first + middle[after]! - old[from + before]!;
+  for (let i = from + before; i < old.length; i++) made[i - before + after] = old[i]! + moved;
+  return made;
+}
+
+function spliced<T extends Int32Array | Int16Array | Uint8Array>(old: T, middle: T, from: number, before: number): T {
+  const make = old.constructor as new (length: number) => T;
+  const made = new make(old.length - before + middle.length);
+  made.set(old.subarray(0, from));
+  made.set(middle, from);
+  made.set(old.subarray(from + before), from + middle.length);
+  return made;
+}
+
+function splicedList<T>(old: readonly T[], middle: readonly T[], from: number, before: number): readonly T[] {
+  const made = old.slice();
+  made.splice(from, before, ...middle);
+  return made;
+}
