@@ -102,6 +102,7 @@ async function buildBundles() {
       faults: "tests/faults/main.ts",
       "bench-core": "tests/bench/core.ts",
       "bench-heart": "tests/bench/heart.ts",
+      "bench-edits": "tests/bench/edits.ts",
       "bench-relay": "tests/bench/relay.ts",
       "bench-load": "tests/bench/load.ts",
       ...Object.fromEntries(

@@ -119,6 +119,23 @@ export function shapedShow(size: "small" | "large"): Wired {
   };
 }
 
+/** So many mappings with three actions each: as many controls as one surface has, on each of as many pages as it takes. */
+export function editedShow(mappings: number): Wired {
+  const { show, profiles } = shapedShow("large");
+  const pages = Math.ceil(mappings / CONTROLS_A_SURFACE);
+  const made = Array.from({ length: mappings }, (_, i): Mapping => {
+    const own = show.mappings[i % show.mappings.length]!;
+    const surface = `s-${Math.floor(i / (10 * CONTROLS_A_SURFACE))}`;
+    return { ...structuredClone(own), id: `m-${i}`, surface };
+  });
+  const surfaces = Array.from({ length: Math.ceil(pages / 10) }, (_, i) => ({
+    ...show.surfaces[0]!,
+    id: `s-${i}`,
+    name: `Surface ${i}`,
+  }));
+  return { profiles, show: { ...show, surfaces, mappings: made } };
+}
+
 /** The latency show with ten thousand mappings more, on another surface: for swapping it in under load. */
 export function bigShowForLatency(show: Show): Show {
   return {

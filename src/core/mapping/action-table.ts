@@ -113,6 +113,12 @@ export class ActionTable {
   dynamic(a: number): boolean {
     return this.#flag(a, A_DYNAMIC);
   }
+  /** True where the bindings of some action may differ with every message. */
+  get hasDynamic(): boolean {
+    for (let at = A_STATUS_ACTS_FLAGS; at < this.ints.length; at += A_INTS)
+      if (this.ints[at]! & (A_DYNAMIC << 16)) return true;
+    return false;
+  }
   delayed(a: number): boolean {
     return this.#flag(a, A_DELAYED);
   }

@@ -178,41 +178,57 @@ export function candidatesOf(mappings: readonly Mapping[], controls: Int32Array,
   const at = candidateStart.slice();
   const candidates = new Int32Array(mappings.length);
   for (let m = 0; m < mappings.length; m++) candidates[at[slotOf[m]!]!++] = m;
-  for (let slot = 0; slot < slotCount; slot++) {
-    const [from, to] = [candidateStart[slot]!, candidateStart[slot + 1]!];
-    if (to - from < 2) continue;
-    // Sorting is stable: among equally specific mappings the first in the show stays first (rule 12).
-    const own = Array.from(candidates.subarray(from, to));
-    own.sort((x, y) => specificity(mappings[y]!) - specificity(mappings[x]!));
-    candidates.set(own, from);
-  }
+  for (let slot = 0; slot < slotCount; slot++)
+    sortSlot(mappings, candidates, candidateStart[slot]!, candidateStart[slot + 1]!);
   return { candidateStart, candidates };
+}
+
+/** Sorts the mappings of one slot, which stand in the order of the show, the most specific first. */
+export function sortSlot(mappings: readonly Mapping[], candidates: Int32Array, from: number, to: number): void {
+  if (to - from < 2) return;
+  // Sorting is stable: among equally specific mappings the first in the show stays first (rule 12).
+  const own = Array.from(candidates.subarray(from, to));
+  own.sort((x, y) => specificity(mappings[y]!) - specificity(mappings[x]!));
+  candidates.set(own, from);
 }
 
 /** Pairs of mappings that say the same, each with the first that does, in the order of the show. */
 export function clashesAmong(mappings: readonly Mapping[], { candidateStart, candidates }: Slots): [number, number][] {
   const clashes: [number, number][] = [];
-  for (let slot = 0; slot + 1 < candidateStart.length; slot++) {
-    const [from, to] = [candidateStart[slot]!, candidateStart[slot + 1]!];
-    if (to - from < 2) continue; // what says the same stands at the same slot
-    const said = new Map<string, number>();
-    for (const m of Array.from(candidates.subarray(from, to)).sort((x, y) => x - y)) {
-      const key = identity(mappings[m]!);
-      const first = said.get(key);
-      if (first === undefined) said.set(key, m);
-      else clashes.push([first, m]);
-    }
+  // What says the same stands at the same slot.
+  for (let slot = 0; slot + 1 < candidateStart.length; slot++)
+    clashesOfSlot(mappings, candidates, candidateStart[slot]!, candidateStart[slot + 1]!, clashes);
+  return inOrder(clashes);
+}
+
+export function clashesOfSlot(
+  mappings: readonly Mapping[],
+  candidates: Int32Array,
+  from: number,
+  to: number,
+  clashes: [number, number][],
+): void {
+  if (to - from < 2) return;
+  const said = new Map<string, number>();
+  for (const m of candidates.slice(from, to).sort()) {
+    const key = identity(mappings[m]!);
+    const first = said.get(key);
+    if (first === undefined) said.set(key, m);
+    else clashes.push([first, m]);
   }
+}
+
+export function inOrder(clashes: [number, number][]): [number, number][] {
   return clashes.sort((x, y) => x[1] - y[1]);
 }
 
 /** A mapping for one layer, page, condition or chord goes before one that holds more widely. */
-export function specificity(m: Mapping): number {
+function specificity(m: Mapping): number {
   return (m.whileHeld ? 8 : 0) + (m.when ? 4 : 0) + (m.layers.length > 0 ? 2 : 0) + (m.pages ? 1 : 0);
 }
 
 /** What tells where and when a mapping holds: two of which it is the same clash. */
-export function identity(m: Mapping): string {
+function identity(m: Mapping): string {
   let key = `${m.surface} ${m.control} ${m.gesture}`;
   if (m.layers.length > 0) key += ` layers ${[...m.layers].sort().join(",")}`;
   if (m.pages) key += ` pages ${m.pages.desk} ${[...m.pages.in].sort((a, b) => a - b).join(",")}`;

@@ -3,11 +3,12 @@
  * taken over, and only they are compiled. It is what `compileShow` makes of it, byte for byte (recompile.test.ts), in a
  * small part of the time, so that an edit does not hold up the presses that come meanwhile.
  */
+import { GESTURE, GESTURES } from "../format/gestures.ts";
 import type { Profiles } from "../format/profiles.ts";
 import type { Mapping, Show } from "../format/show.ts";
 import { BINDING_INTS, MAX_PARAMETERS } from "./bindings.ts";
 import type { CompiledShow } from "./compile.ts";
-import { candidatesOf, clashesAmong, identity, MappingTables, specificity } from "./mapping-tables.ts";
+import { clashesOfSlot, inOrder, MappingTables, type Slots, sortSlot } from "./mapping-tables.ts";
 import { ShowIndexes } from "./show-indexes.ts";
 
 /** More mappings than this at once, and the whole show is compiled. */
@@ -79,19 +80,15 @@ function joined(
   const actionTable = old.actionTable.spliced(firstAction, actionsBefore, compiler.table(), gap.from, moved);
   const actions = splicedList(old.actions, compiler.actions, firstAction, actionsBefore);
 
-  const samePlaces = moved === 0 && left.every((m, i) => sortsAlike(m, come[i]!));
-  const slots = samePlaces
-    ? { candidateStart: old.candidateStart, candidates: old.candidates }
-    : candidatesOf(show.mappings, mappingControl, old.controlCount);
   const sameIds = moved === 0 && left.every((m, i) => m.id === come[i]!.id);
-  const sameSaid = moved === 0 && left.every((m, i) => identity(m) === identity(come[i]!));
-
+  const slots = slotsOf(old, show, gap, mappingControl);
   const modifiers = modifiersOf(mappingChord, actions);
-  const isDynamic = actions.some((_, a) => actionTable.dynamic(a));
   return {
     ...old,
     show,
-    ...slots,
+    candidateStart: slots.candidateStart,
+    candidates: slots.candidates,
+    clashes: slots.clashes,
     mappingControl,
     mappingChord,
     mappingWhen,
@@ -120,15 +117,54 @@ function joined(
     actionTable,
     actions,
     modifiers,
-    followsValues: isDynamic || modifiers.size > 0 || mappingWhen.some((w) => w !== null),
-    clashes: sameSaid ? old.clashes : clashesAmong(show.mappings, slots),
+    followsValues: actionTable.hasDynamic || modifiers.size > 0 || mappingWhen.some((w) => w !== null),
   };
 }
 
-/** It stands at the same place among the candidates of the same slot. */
-function sortsAlike(a: Mapping, b: Mapping): boolean {
-  const isSameSlot = a.surface === b.surface && a.control === b.control && a.gesture === b.gesture;
-  return isSameSlot && specificity(a) === specificity(b);
+/** The candidates and clashes of all slots; only those are made anew at which one of the mappings stands or stood. */
+function slotsOf(
+  old: CompiledShow,
+  show: Show,
+  { from, before, after }: Gap,
+  controls: Int32Array,
+): Slots & Pick<CompiledShow, "clashes"> {
+  const moved = after - before;
+  const behind = from + before;
+  /** By slot: those that stand there now, of the ones that came. */
+  const touched = new Map<number, number[]>();
+  const slotAt = (mappings: readonly Mapping[], own: Int32Array, m: number) =>
+    own[m]! * GESTURES + GESTURE[mappings[m]!.gesture].code;
+  for (let m = from; m < behind; m++) touched.set(slotAt(old.show.mappings, old.mappingControl, m), []);
+  for (let m = from; m < from + after; m++) {
+    const slot = slotAt(show.mappings, controls, m);
+    const come = touched.get(slot);
+    if (come) come.push(m);
+    else touched.set(slot, [m]);
+  }
+  const candidateStart = new Int32Array(old.candidateStart.length);
+  const candidates = new Int32Array(show.mappings.length);
+  const clashes: [number, number][] = [];
+  let at = 0;
+  for (let slot = 0; slot + 1 < candidateStart.length; slot++) {
+    candidateStart[slot] = at;
+    const come = touched.get(slot);
+    for (let k = old.candidateStart[slot]!; k < old.candidateStart[slot + 1]!; k++) {
+      const m = old.candidates[k]!;
+      if (m < from) candidates[at++] = m;
+      else if (m >= behind) candidates[at++] = m + moved;
+    }
+    if (!come) continue;
+    for (const m of come) candidates[at++] = m;
+    const start = candidateStart[slot]!;
+    candidates.subarray(start, at).sort();
+    sortSlot(show.mappings, candidates, start, at);
+    clashesOfSlot(show.mappings, candidates, start, at, clashes);
+  }
+  candidateStart[candidateStart.length - 1] = at;
+  const shifted = (m: number) => (m >= behind ? m + moved : m);
+  for (const [first, m] of old.clashes)
+    if (!touched.has(slotAt(old.show.mappings, old.mappingControl, m))) clashes.push([shifted(first), shifted(m)]);
+  return { candidateStart, candidates, clashes: inOrder(clashes) };
 }
 
 function modifiersOf(chords: Int32Array, actions: CompiledShow["actions"]): Set<number> {
