@@ -5,7 +5,7 @@ import { type Profiles, profilesOf } from "../core/format/profiles.ts";
 import type { PortRef } from "../core/format/show.ts";
 import type { Control } from "../core/format/surface-profile.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
-import { recompile } from "../core/mapping/recompile.ts";
+import { type Recompiled, recompile } from "../core/mapping/recompile.ts";
 import type { World } from "../core/run-state/world.ts";
 import { Translator } from "../core/translate/translator.ts";
 import { Batches } from "./batches.ts";
@@ -52,6 +52,8 @@ export class Engine {
   #loadNumber = 0;
   #profiles: Profiles = profilesOf([], []);
   #passwords: Readonly<Record<string, string>> = {};
+  /** True while a show is put in the place of another. */
+  #isPutting = false;
   readonly #same = new SameProfiles();
   readonly #inputs = new Map<string, OpenPort>();
   readonly #outputs = new Map<string, OpenPort>();
@@ -165,17 +167,22 @@ export class Engine {
     const { compiled } = this.#translator.world.context;
     const { show } = compiled;
     const edited = this.#same.of(patched(show, message.patches));
-    this.#put(recompile(compiled, edited, this.#profiles) ?? compileShow(edited, this.#profiles), message);
+    const recompiled = recompile(compiled, edited, this.#profiles, true);
+    if (recompiled) this.#put(recompiled.compiled, message, recompiled);
+    else this.#put(compileShow(edited, this.#profiles), message);
   }
 
   /** Puts a compiled show in the place of the one that runs, or begins with it. */
-  #put(compiled: CompiledShow, message: Pick<Load, "load" | "passwords" | "carried">): void {
+  #put(compiled: CompiledShow, message: Pick<Load, "load" | "passwords" | "carried">, few?: Recompiled): void {
     this.#passwords = message.passwords;
     const atMs = this.#nowMs();
+    this.#isPutting = true;
     if (this.#translator) {
       this.#batch(); // rows written under the old show are told with its revision
-      this.#translator.swap(compiled, atMs);
+      if (few) this.#translator.swapMappings(few, atMs);
+      else this.#translator.swap(compiled, atMs);
     } else this.#translator = this.#start(compiled, message);
+    this.#isPutting = false;
     this.#loadNumber = message.load;
     this.#midi.setSessions(compiled.show.sessions ?? []);
     this.#openPorts(compiled);
@@ -196,7 +203,11 @@ export class Engine {
     this.#recoveries = this.#recoveries.filter((t) => atMs - t < RECOVERIES_WITHIN_MS);
     if (!old || this.#recoveries.length >= RECOVERIES) return false;
     this.#recoveries.push(atMs);
-    this.#translator = this.#translatorOf(old.world.context.compiled, old.world);
+    const { compiled } = old.world.context;
+    // A show that was only half put in may have written into the tables of the one before.
+    const whole = this.#isPutting ? compileShow(compiled.show, this.#profiles) : compiled;
+    this.#isPutting = false;
+    this.#translator = this.#translatorOf(whole, old.world);
     // The fault may have come between a light that was thought of and its message.
     for (const surface of this.#translator.world.surfaces) surface.markAllDirty();
     this.#translator.tick(atMs);

@@ -53,14 +53,14 @@ function measure(mappings: number) {
     const patches = edits(before.show, n);
     const startMs = performance.now();
     const edited = patched(before.show, patches);
-    const next = recompile(before, edited, profiles);
+    const next = recompile(before, edited, profiles, true);
     if (!next) throw new Error("an edit of one mapping was compiled as a whole");
-    translator.swap(next, n * 50);
+    translator.swapMappings(next, n * 50);
     part.push(performance.now() - startMs);
     translator.world.ring.drain();
     if (n % WHOLE_EVERY !== 0) continue;
     const wholeMs = performance.now();
-    translator.swap(compileShow(structuredClone(next.show), profiles), n * 50 + 1);
+    translator.swap(compileShow(structuredClone(next.compiled.show), profiles), n * 50 + 1);
     whole.push(performance.now() - wholeMs);
     translator.world.ring.drain();
     // The objects of the clone are those that the next edit stands on, as after a load.

@@ -158,7 +158,7 @@ describe("the example of each section", () => {
       const document = readShow(JSON.parse(text), all);
       if (!document.ok) throw new Error(document.problems.map(told).join(" "));
       const { actionTable, layerOf, mappingOf, ...rest } = compileShow(document.value, all);
-      const names = [[...layerOf], [...mappingOf], [...actionTable.ints]];
+      const names = [[...layerOf], document.value.mappings.map(({ id }) => mappingOf.get(id)), [...actionTable.ints]];
       return JSON.stringify([names, rest], (_key, value: unknown) =>
         value instanceof Map || value instanceof Set
           ? [...value]

@@ -72,20 +72,34 @@ export class ReportPath {
   }
 
   #settle(): void {
-    const { context, surfaces, desks } = this.#world;
+    const { surfaces, desks } = this.#world;
     for (const desk of desks) desk.watchers = new Map();
-    context.compiled.surfaces.forEach((compiled, s) => {
-      const surface = surfaces[s]!;
-      for (let control = 0; control < compiled.profile.controls.length; control++) {
-        const slot = (compiled.firstControl + control) * GESTURES;
-        for (let g = 0; g < GESTURES; g++) {
-          if (context.active[slot + g] === CONDITIONAL) this.#watchConditions(s, control, slot + g);
-          else if (context.active[slot + g]! >= 0) this.#watch(s, control, context.active[slot + g]!);
-        }
-        surface.dirty.add(control);
-        this.#settleFader(s, control, context.mappingAt(slot + MOVE));
-      }
+    for (let s = 0; s < surfaces.length; s++)
+      for (let control = 0; control < surfaces[s]!.controlCount; control++) this.#settleControl(s, control);
+  }
+
+  /** The same for some controls, counted among all of the show: only their mappings are others now. */
+  settleControls(controls: readonly number[]): void {
+    const { controlSurface, surfaces } = this.#world.context.compiled;
+    const own = controls.map((c) => ({
+      s: controlSurface[c]!,
+      control: c - surfaces[controlSurface[c]!]!.firstControl,
+    }));
+    for (const desk of this.#world.desks) unwatch(desk.watchers, own);
+    this.#withoutMessage(() => {
+      for (const { s, control } of own) this.#settleControl(s, control);
     });
+  }
+
+  #settleControl(s: number, control: number): void {
+    const { context, surfaces } = this.#world;
+    const slot = (context.compiled.surfaces[s]!.firstControl + control) * GESTURES;
+    for (let g = 0; g < GESTURES; g++) {
+      if (context.active[slot + g] === CONDITIONAL) this.#watchConditions(s, control, slot + g);
+      else if (context.active[slot + g]! >= 0) this.#watch(s, control, context.active[slot + g]!);
+    }
+    surfaces[s]!.dirty.add(control);
+    this.#settleFader(s, control, context.mappingAt(slot + MOVE));
   }
 
   #settleFader(s: number, control: number, m: number): void {
@@ -199,6 +213,21 @@ export class ReportPath {
     ring.outcome(row, OUTCOME.light, m, control, 0, 0, 0);
     outbox.toSurface(s, this.#light, 0, 3);
     return true;
+  }
+}
+
+function unwatch(watchers: Map<number, number[]>, controls: readonly { s: number; control: number }[]): void {
+  const isOne = (list: readonly number[], i: number) =>
+    controls.some(({ s, control }) => list[i] === s && list[i + 1] === control);
+  for (const [index, list] of watchers) {
+    let kept = 0;
+    for (let i = 0; i < list.length; i += 2) {
+      if (isOne(list, i)) continue;
+      list[kept++] = list[i]!;
+      list[kept++] = list[i + 1]!;
+    }
+    list.length = kept;
+    if (kept === 0) watchers.delete(index);
   }
 }
 

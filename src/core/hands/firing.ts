@@ -26,7 +26,7 @@ import {
   SELECTION_UNKNOWN,
   VALUE_UNKNOWN,
 } from "../run-state/context.ts";
-import { nextRandom, type World } from "../run-state/world.ts";
+import { nextRandom, tellLayers, type World } from "../run-state/world.ts";
 import { shapeValue } from "../shape/linear.ts";
 import { DeskOutput } from "../to-desk/desk-output.ts";
 import { House, type HouseEvents } from "../to-desk/house.ts";
@@ -73,7 +73,10 @@ export class ActionFiring {
     this.#world = world;
     this.output = new DeskOutput(
       world,
-      () => events.changed(),
+      () => {
+        tellLayers(world);
+        events.changed();
+      },
       (call, cause) => this.#house.run(call, cause),
     );
     this.shaping = new Shaping(world, (what, value, cause) => this.#follow(what, value, cause));

@@ -75,6 +75,30 @@ export class ActionTable {
     return made;
   }
 
+  /** Writes records over others, in place; their mappings count from `firstMapping`. */
+  put(from: number, records: ActionTable, firstMapping: number): this {
+    this.ints.set(records.ints, from * A_INTS);
+    for (let a = from; a < from + records.count; a++) this.ints[a * A_INTS + MAPPING]! += firstMapping;
+    return this;
+  }
+
+  /** Takes over records of another table, in place. */
+  take(from: number, count: number, other: ActionTable): this {
+    this.ints.set(other.ints.subarray(from * A_INTS, (from + count) * A_INTS), from * A_INTS);
+    return this;
+  }
+
+  /** As `spliced`, with what was resolved and made ready; `fixed`: the table of the new show, which has the middle. */
+  goingOn(fixed: ActionTable, from: number, removed: number, added: number, moved: number): ActionTable {
+    const made = new ActionTable(fixed.count);
+    const behind = from + added;
+    made.ints.set(this.ints.subarray(0, from * A_INTS));
+    made.ints.set(fixed.ints.subarray(from * A_INTS, behind * A_INTS), from * A_INTS);
+    made.ints.set(this.ints.subarray((from + removed) * A_INTS), behind * A_INTS);
+    if (moved !== 0) for (let a = behind; a < made.count; a++) made.ints[a * A_INTS + MAPPING]! += moved;
+    return made;
+  }
+
   /** A table of its own, for another context of the same show. */
   copy(): ActionTable {
     return new ActionTable(this.count, this);

@@ -16,6 +16,7 @@ import { expandBanks } from "../surface/internal-banks.ts";
 import { rangeControl } from "../surface/range-control.ts";
 import type { ActionTable } from "./action-table.ts";
 import type { CompiledAction } from "./compile-actions.ts";
+import { MappingIndexes } from "./mapping-indexes.ts";
 import { type CompiledCondition, candidatesOf, clashesAmong, MappingTables } from "./mapping-tables.ts";
 import { type CompiledRoute, compileRoutes } from "./routes.ts";
 import { ShowIndexes } from "./show-indexes.ts";
@@ -53,7 +54,7 @@ export interface CompiledShow {
   readonly radioGroups: readonly (readonly number[])[];
   readonly mappingHoldMs: Int32Array;
   readonly mappingDoubleMs: Int32Array;
-  readonly mappingOf: ReadonlyMap<string, number>;
+  readonly mappingOf: MappingIndexes;
   /** Actions of mapping m: from actionStart[m] to actionStart[m + 1]. Those switched off are left out. */
   readonly actionStart: Int32Array;
   readonly actionBindings: Int32Array;
@@ -100,7 +101,7 @@ export function compileShow(show: Show, given: Profiles): CompiledShow {
     ...tables,
     ...slots,
     clashes: clashesAmong(show.mappings, slots),
-    mappingOf: new Map(show.mappings.map((m, i) => [m.id, i])),
+    mappingOf: new MappingIndexes(show.mappings),
     actionBindings: compiler.bindings(),
     actionTable: compiler.table(),
     actions: compiler.actions,

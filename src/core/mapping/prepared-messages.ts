@@ -63,7 +63,7 @@ export class PreparedMessages {
   /** The block and the records themselves, for the one path that cannot afford a call for each field. */
   view = new DataView(this.bytes.buffer);
   records = new Int32Array(FIRST_MESSAGES * P_RECORD);
-  readonly #table: ActionTable;
+  #table: ActionTable;
   readonly #plans: Plan[] = [];
   readonly #planOf = new Map<MessageTemplate, { plan: Plan; room: number }>();
   #used = 0;
@@ -72,6 +72,11 @@ export class PreparedMessages {
   readonly #tailOf = new Map<string, number>();
 
   constructor(table: ActionTable) {
+    this.#table = table;
+  }
+
+  /** The table is another one, in which the same actions have the same messages. */
+  goOnWith(table: ActionTable): void {
     this.#table = table;
   }
 

@@ -8,11 +8,34 @@ import type { Profiles } from "../format/profiles.ts";
 import type { Mapping, Show } from "../format/show.ts";
 import { BINDING_INTS, MAX_PARAMETERS } from "./bindings.ts";
 import type { CompiledShow } from "./compile.ts";
+import type { ActionCompiler } from "./compile-actions.ts";
+import { MappingIndexes } from "./mapping-indexes.ts";
 import { clashesOfSlot, inOrder, MappingTables, type Slots, sortSlot } from "./mapping-tables.ts";
 import { ShowIndexes } from "./show-indexes.ts";
 
 /** More mappings than this at once, and the whole show is compiled. */
 const MOST_CHANGED = 64;
+
+/** What a compiled show has other than the one before: for who goes on from there. */
+export interface MappingChange {
+  /** From this mapping on, `before` of the old ones gave way to `after` new ones; those behind them moved. */
+  readonly from: number;
+  readonly before: number;
+  readonly after: number;
+  /** The same of their actions. */
+  readonly actionsFrom: number;
+  readonly actionsBefore: number;
+  readonly actionsAfter: number;
+  /** Controls, among all of the show, where one of the mappings stands or stood. */
+  readonly controls: readonly number[];
+  /** The largest tables are those of the show before, with what is new written into them: that one is over. */
+  readonly inPlace: boolean;
+}
+
+export interface Recompiled {
+  readonly compiled: CompiledShow;
+  readonly change: MappingChange;
+}
 
 /** Which mappings differ: from `from` on, `before` of the old ones gave way to `after` new ones. */
 interface Gap {
@@ -21,8 +44,11 @@ interface Gap {
   readonly after: number;
 }
 
-/** Null: more than a few mappings changed, or something that others hang on; then the show is to be compiled anew. */
-export function recompile(old: CompiledShow, show: Show, given: Profiles): CompiledShow | null {
+/**
+ * Null: more than a few mappings changed, or something that others hang on; then the show is to be compiled anew.
+ * `reuse`: nobody goes on with the show before, so its largest tables may become those of this one.
+ */
+export function recompile(old: CompiledShow, show: Show, given: Profiles, reuse = false): Recompiled | null {
   if (old.given !== given || !onlyMappingsDiffer(old.show, show)) return null;
   const gap = gapOf(old.show.mappings, show.mappings);
   const left = old.show.mappings.slice(gap.from, gap.from + gap.before);
@@ -33,7 +59,27 @@ export function recompile(old: CompiledShow, show: Show, given: Profiles): Compi
   come.forEach((m, i) => {
     middle.add(m, i);
   });
-  return joined(old, show, gap, left, come, middle);
+  const inPlace =
+    reuse &&
+    gap.before === gap.after &&
+    old.actionStart[gap.from + gap.before]! - old.actionStart[gap.from]! === middle.compiler.actions.length;
+  const compiled = joined(old, show, gap, left, come, middle, inPlace);
+  const starts = (of: CompiledShow, count: number) => of.actionStart[gap.from + count]! - of.actionStart[gap.from]!;
+  const controls = new Set([
+    ...old.mappingControl.subarray(gap.from, gap.from + gap.before),
+    ...compiled.mappingControl.subarray(gap.from, gap.from + gap.after),
+  ]);
+  return {
+    compiled,
+    change: {
+      ...gap,
+      actionsFrom: old.actionStart[gap.from]!,
+      actionsBefore: starts(old, gap.before),
+      actionsAfter: starts(compiled, gap.after),
+      controls: [...controls],
+      inPlace,
+    },
+  };
 }
 
 /** Everything but the list of mappings is the same, as the same objects. */
@@ -64,6 +110,7 @@ function joined(
   left: readonly Mapping[],
   come: readonly Mapping[],
   middle: MappingTables,
+  inPlace: boolean,
 ): CompiledShow {
   const own = middle.tables();
   const { compiler } = middle;
@@ -77,12 +124,17 @@ function joined(
   const firstAction = old.actionStart[gap.from]!;
   const actionsBefore = old.actionStart[gap.from + gap.before]! - firstAction;
   const perAction = MAX_PARAMETERS * BINDING_INTS;
-  const actionTable = old.actionTable.spliced(firstAction, actionsBefore, compiler.table(), gap.from, moved);
+  const hadPart = hasPart(old, gap); // before anything is written over
+  const actionTable = inPlace
+    ? old.actionTable.put(firstAction, compiler.table(), gap.from)
+    : old.actionTable.spliced(firstAction, actionsBefore, compiler.table(), gap.from, moved);
+  const ownBindings = compiler.bindings();
+  if (inPlace) old.actionBindings.set(ownBindings, firstAction * perAction);
   const actions = splicedList(old.actions, compiler.actions, firstAction, actionsBefore);
 
   const sameIds = moved === 0 && left.every((m, i) => m.id === come[i]!.id);
   const slots = slotsOf(old, show, gap, mappingControl);
-  const modifiers = modifiersOf(mappingChord, actions);
+  const follows = followsOf(old, compiler, gap, hadPart, { mappingChord, mappingWhen, actions, actionTable });
   return {
     ...old,
     show,
@@ -106,18 +158,14 @@ function joined(
         : old.radioGroups.map((group) => group.map((m) => (m >= gap.from + gap.before ? m + moved : m))),
     mappingHoldMs: ints(old.mappingHoldMs, own.mappingHoldMs),
     mappingDoubleMs: ints(old.mappingDoubleMs, own.mappingDoubleMs),
-    mappingOf: sameIds ? old.mappingOf : new Map(show.mappings.map((m, i) => [m.id, i])),
+    mappingOf: sameIds ? old.mappingOf : new MappingIndexes(show.mappings),
     actionStart: startsOf(old.actionStart, own.actionStart, gap),
-    actionBindings: spliced(
-      old.actionBindings,
-      compiler.bindings(),
-      firstAction * perAction,
-      actionsBefore * perAction,
-    ),
+    actionBindings: inPlace
+      ? old.actionBindings
+      : spliced(old.actionBindings, ownBindings, firstAction * perAction, actionsBefore * perAction),
     actionTable,
     actions,
-    modifiers,
-    followsValues: actionTable.hasDynamic || modifiers.size > 0 || mappingWhen.some((w) => w !== null),
+    ...follows,
   };
 }
 
@@ -141,9 +189,19 @@ function slotsOf(
     if (come) come.push(m);
     else touched.set(slot, [m]);
   }
+  const clashes: [number, number][] = [];
+  const shifted = (m: number) => (m >= behind ? m + moved : m);
+  for (const [first, m] of old.clashes)
+    if (!touched.has(slotAt(old.show.mappings, old.mappingControl, m))) clashes.push([shifted(first), shifted(m)]);
+  // One in the place of another at the same slot: nothing moves.
+  if (before === 1 && after === 1 && touched.size === 1) {
+    const candidates = old.candidates.slice();
+    const [slot] = touched.keys();
+    settleSlot(show.mappings, candidates, old.candidateStart[slot!]!, old.candidateStart[slot! + 1]!, clashes);
+    return { candidateStart: old.candidateStart, candidates, clashes: inOrder(clashes) };
+  }
   const candidateStart = new Int32Array(old.candidateStart.length);
   const candidates = new Int32Array(show.mappings.length);
-  const clashes: [number, number][] = [];
   let at = 0;
   for (let slot = 0; slot + 1 < candidateStart.length; slot++) {
     candidateStart[slot] = at;
@@ -155,16 +213,51 @@ function slotsOf(
     }
     if (!come) continue;
     for (const m of come) candidates[at++] = m;
-    const start = candidateStart[slot]!;
-    candidates.subarray(start, at).sort();
-    sortSlot(show.mappings, candidates, start, at);
-    clashesOfSlot(show.mappings, candidates, start, at, clashes);
+    settleSlot(show.mappings, candidates, candidateStart[slot]!, at, clashes);
   }
   candidateStart[candidateStart.length - 1] = at;
-  const shifted = (m: number) => (m >= behind ? m + moved : m);
-  for (const [first, m] of old.clashes)
-    if (!touched.has(slotAt(old.show.mappings, old.mappingControl, m))) clashes.push([shifted(first), shifted(m)]);
   return { candidateStart, candidates, clashes: inOrder(clashes) };
+}
+
+function settleSlot(
+  mappings: readonly Mapping[],
+  candidates: Int32Array,
+  from: number,
+  to: number,
+  clashes: [number, number][],
+): void {
+  candidates.subarray(from, to).sort();
+  sortSlot(mappings, candidates, from, to);
+  clashesOfSlot(mappings, candidates, from, to, clashes);
+}
+
+type Follows = Pick<CompiledShow, "modifiers" | "followsValues">;
+
+/** Whether one of the mappings that went lets presses or values change what holds. */
+function hasPart({ mappingChord, mappingWhen, actionStart, actionTable, actions }: CompiledShow, gap: Gap): boolean {
+  const behind = gap.from + gap.before;
+  for (let m = gap.from; m < behind; m++) if (mappingChord[m]! >= 0 || mappingWhen[m] !== null) return true;
+  for (let a = actionStart[gap.from]!; a < actionStart[behind]!; a++)
+    if (actionTable.dynamic(a) || actions[a]!.fineControl >= 0) return true;
+  return false;
+}
+
+/** Whether presses and values change what holds. Where the mappings that went had no part in it, the others are not asked. */
+function followsOf(
+  old: CompiledShow,
+  { modifiers, followsValues }: Pick<ActionCompiler, "modifiers" | "followsValues">,
+  { from, after }: Gap,
+  hadPart: boolean,
+  now: Pick<CompiledShow, "mappingChord" | "mappingWhen" | "actions" | "actionTable">,
+): Follows {
+  if (hadPart) {
+    const all = modifiersOf(now.mappingChord, now.actions);
+    const isDynamic = now.actionTable.hasDynamic || now.mappingWhen.some((w) => w !== null);
+    return { modifiers: all, followsValues: isDynamic || all.size > 0 };
+  }
+  const all = modifiers.size === 0 ? old.modifiers : new Set([...old.modifiers, ...modifiers]);
+  const conditions = now.mappingWhen.slice(from, from + after).some((w) => w !== null);
+  return { modifiers: all, followsValues: old.followsValues || followsValues || conditions || all.size > 0 };
 }
 
 function modifiersOf(chords: Int32Array, actions: CompiledShow["actions"]): Set<number> {

@@ -19,6 +19,7 @@ import {
 } from "../mapping/bindings.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
 import { PreparedMessages } from "../mapping/prepared-messages.ts";
+import type { MappingChange } from "../mapping/recompile.ts";
 import { CHORD, NOT_KNOWN } from "../trace/outcome.ts";
 
 export const READY = 0;
@@ -51,6 +52,17 @@ export interface Facts {
   messagePart(part: number): number;
 }
 
+/** What a context is made of beside its show. */
+interface ContextTables {
+  readonly table: ActionTable;
+  readonly messages: PreparedMessages;
+  readonly active: Int32Array;
+  readonly lookedIn: Int32Array;
+  readonly controlLayers: Int16Array;
+  readonly layers: readonly number[];
+  readonly generation: number;
+}
+
 export class Context {
   readonly compiled: CompiledShow;
   readonly messages: PreparedMessages;
@@ -71,7 +83,7 @@ export class Context {
   readonly #values: number[] = [0, 0, 0];
 
   /** `from`: another context of the same show whose tables it shares, with facts of its own. */
-  constructor(compiled: CompiledShow, facts: Facts, from?: Context) {
+  constructor(compiled: CompiledShow, facts: Facts, from?: ContextTables) {
     this.compiled = compiled;
     this.facts = facts;
     this.table = from?.table ?? compiled.actionTable.copy();
@@ -84,24 +96,61 @@ export class Context {
     this.generation = from.generation; // what page, layer and bank decided still holds
   }
 
+  /**
+   * The context of a show of which a few mappings changed. What was resolved and made ready of all others still holds; the
+   * controls of those that changed are resolved anew.
+   */
+  goingOn(compiled: CompiledShow, change: MappingChange): Context {
+    const { from, before, after, actionsFrom, actionsBefore, actionsAfter } = change;
+    const moved = after - before;
+    const table = change.inPlace
+      ? this.table.take(actionsFrom, actionsAfter, compiled.actionTable)
+      : this.table.goingOn(compiled.actionTable, actionsFrom, actionsBefore, actionsAfter, moved);
+    this.messages.goOnWith(table);
+    const lookedIn = change.inPlace ? this.#lookedIn : new Int32Array(table.count);
+    if (change.inPlace) lookedIn.fill(0, actionsFrom, actionsFrom + actionsAfter);
+    else {
+      lookedIn.set(this.#lookedIn.subarray(0, actionsFrom));
+      lookedIn.set(this.#lookedIn.subarray(actionsFrom + actionsBefore), actionsFrom + actionsAfter);
+    }
+    const active = this.active.slice();
+    if (moved !== 0)
+      for (let slot = 0; slot < active.length; slot++) if (active[slot]! >= from + before) active[slot]! += moved;
+    const next = new Context(compiled, this.facts, {
+      table,
+      messages: this.messages,
+      active,
+      lookedIn,
+      controlLayers: this.#layerOf,
+      layers: this.layers,
+      generation: this.generation,
+    });
+    for (const control of change.controls) next.#refreshControl(control);
+    return next;
+  }
+
   /** Takes over the layers that are up, and resolves every control again. */
   refresh(layers: readonly number[]): void {
     this.layers = layers;
     this.generation++;
-    const { candidateStart, candidates, mappingOn, mappingChord, mappingWhen, controlCount } = this.compiled;
-    for (let control = 0; control < controlCount; control++) {
+    for (let control = 0; control < this.compiled.controlCount; control++) {
       this.#layerOf[control] = this.#topLayer(control);
-      for (let slot = control * GESTURES; slot < (control + 1) * GESTURES; slot++) {
-        let found = -1;
-        let conditional = false;
-        for (let k = candidateStart[slot]!; k < candidateStart[slot + 1]! && found < 0; k++) {
-          const m = candidates[k]!;
-          if (!mappingOn[m] || !this.#holds(m)) continue;
-          if (mappingChord[m]! >= 0 || mappingWhen[m]) conditional = true;
-          else found = m;
-        }
-        this.active[slot] = conditional ? CONDITIONAL : found;
+      this.#refreshControl(control);
+    }
+  }
+
+  #refreshControl(control: number): void {
+    const { candidateStart, candidates, mappingOn, mappingChord, mappingWhen } = this.compiled;
+    for (let slot = control * GESTURES; slot < (control + 1) * GESTURES; slot++) {
+      let found = -1;
+      let conditional = false;
+      for (let k = candidateStart[slot]!; k < candidateStart[slot + 1]! && found < 0; k++) {
+        const m = candidates[k]!;
+        if (!mappingOn[m] || !this.#holds(m)) continue;
+        if (mappingChord[m]! >= 0 || mappingWhen[m]) conditional = true;
+        else found = m;
       }
+      this.active[slot] = conditional ? CONDITIONAL : found;
     }
   }
 

@@ -9,6 +9,7 @@ import { HeldPresses } from "../held/held-presses.ts";
 import { type HouseValues, houseIndex, keptValue, startValues, valuesThatStay } from "../house/house-values.ts";
 import { PART_CHANNEL } from "../mapping/bindings.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
+import type { MappingChange } from "../mapping/recompile.ts";
 import type { TimedState } from "../shape/timed.ts";
 import { TrafficRing } from "../trace/traffic-ring.ts";
 import { Context, type Facts } from "./context.ts";
@@ -146,6 +147,19 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
     for (const { state, index, value } of valuesThatStay(oldHouse, old.show, compiled.show))
       setHouseValue(world, state, index, value);
   startHouse(world);
+}
+
+/**
+ * Puts a show in the place of the old one of which a few mappings changed. Surfaces, desks, layers and the house are as they
+ * were.
+ */
+export function replaceMappings(world: World, compiled: CompiledShow, change: MappingChange): void {
+  const old = world.context.compiled;
+  const renumbered = (m: number) => sameMapping(old.show.mappings[m], compiled);
+  for (const surface of world.surfaces) surface.renumberGestures(renumbered);
+  for (const desk of world.desks) desk.store.renumberActions((a) => sameAction(old, a, compiled));
+  world.shapes = new Map();
+  world.context = world.context.goingOn(compiled, change);
 }
 
 /** The number of this mapping in another show, where it is on and still listens to the same; else -1. */

@@ -174,6 +174,13 @@ describe("layers", () => {
     rig.tap("pad-20");
     expect(rig.light("pad-20")!.mode).toBe("full");
   });
+  test("the control that holds it shows that it is up, and goes out when it is let go", () => {
+    const rig = Rig.onPage(1, showWith([mapping("pad-20", shift())], base));
+    rig.press("pad-20");
+    expect(rig.light("pad-20")!.mode).toBe("full");
+    rig.release("pad-20");
+    expect(rig.light("pad-20")!.mode).toBe("dim");
+  });
   test("a layer has a look: the colour of what enters it", () => {
     const coloured = { ...show, layers: show.layers.map((l) => (l.id === "select" ? { ...l, colour: "#ff0000" } : l)) };
     const rig = Rig.onPage(1, coloured).tap("pad-20");

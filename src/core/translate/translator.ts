@@ -11,8 +11,9 @@ import { Questions } from "../from-desk/questions.ts";
 import { ReportPath } from "../from-desk/reports.ts";
 import { CommandPath } from "../hands/command-path.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
+import type { Recompiled } from "../mapping/recompile.ts";
 import type { Outbox } from "../run-state/outbox.ts";
-import { layersUp, newWorld, replaceShow, type World } from "../run-state/world.ts";
+import { layersUp, newWorld, replaceMappings, replaceShow, type World } from "../run-state/world.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { DIRECTION_OUT, SIDE_DESK, type TrafficRing } from "../trace/traffic-ring.ts";
 
@@ -167,6 +168,24 @@ export class Translator {
 
   /** Replaces the show between two messages. What a removed or changed mapping holds is let go first (rule 6). */
   swap(compiled: CompiledShow, atMs: number): void {
+    this.#letGoBefore(compiled, atMs);
+    const stays = new Set(compiled.surfaces.map((s) => `${s.id} ${JSON.stringify(s.surface.out)}`));
+    this.world.surfaces.forEach(({ compiled: old }, s) => {
+      if (!stays.has(`${old.id} ${JSON.stringify(old.surface.out)}`)) this.#say(s, old.teardown, atMs);
+    });
+    replaceShow(this.world, compiled);
+    this.#refresh(atMs);
+  }
+
+  /** The same for a show of which a few mappings changed (mapping/recompile.ts): nothing else is looked at. */
+  swapMappings({ compiled, change }: Recompiled, atMs: number): void {
+    this.#letGoBefore(compiled, atMs);
+    replaceMappings(this.world, compiled, change);
+    this.#reports.settleControls(change.controls);
+    this.#reports.draw(atMs);
+  }
+
+  #letGoBefore(compiled: CompiledShow, atMs: number): void {
     const before = this.world.context.compiled;
     this.#commands.at(atMs);
     const gone = this.world.held.releaseWhere((h) =>
@@ -177,12 +196,6 @@ export class Translator {
     );
     for (const held of gone) this.#commands.firing.output.letGo(held);
     this.#commands.firing.beforeSwap(); // values held back or on their way belong to the old tables
-    const stays = new Set(compiled.surfaces.map((s) => `${s.id} ${JSON.stringify(s.surface.out)}`));
-    this.world.surfaces.forEach(({ compiled: old }, s) => {
-      if (!stays.has(`${old.id} ${JSON.stringify(old.surface.out)}`)) this.#say(s, old.teardown, atMs);
-    });
-    replaceShow(this.world, compiled);
-    this.#refresh(atMs);
   }
 
   /** Index of the layer that is up for all controls. */
