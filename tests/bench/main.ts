@@ -115,6 +115,24 @@ function heartRows(): Row[] {
   ];
 }
 
+/** How long an edit holds up a press, beside putting in the whole show. */
+function editRows(): Row[] {
+  const text = execFileSync(process.execPath, [here("./bench-edits.mjs")], { encoding: "utf8" });
+  const { small, large } = JSON.parse(text) as Record<"small" | "large", Record<"part" | "whole", number[]>>;
+  const row = (id: string, { part, whole }: Record<"part" | "whole", number[]>, of: string, wantedMs: number): Row => {
+    const p99 = [...part].sort((a, b) => a - b)[Math.floor(part.length * 0.99)]!;
+    return {
+      id,
+      value: p99,
+      unit: `ms p99 that one edit takes, ${of} x 3 actions; ratio: the whole show / one edit, medians`,
+      ratio: median(whole) / median(part),
+      wanted: `under ${wantedMs} ms`,
+      ok: p99 < wantedMs,
+    };
+  };
+  return [row("edits.small", small, "2,000 mappings", 5), row("edits.large", large, "20,000 mappings", 20)];
+}
+
 /** A part that needs a folder for the application's data. */
 async function withData(measure: (data: string) => Promise<Row[]>): Promise<Row[]> {
   const data = mkdtempSync(join(tmpdir(), "velvet-bench-"));
@@ -128,6 +146,7 @@ async function withData(measure: (data: string) => Promise<Row[]>): Promise<Row[
 const PARTS: Record<string, { about: string; measure(): Row[] | Promise<Row[]> }> = {
   core: { about: "Core, in processes that take turns", measure: coreRows },
   shaped: { about: "Ten thousand mappings with every step of their shapes", measure: heartRows },
+  edits: { about: "Edits of a show that runs", measure: editRows },
   wire: {
     about: "Wire, over loopback, with a browser's live socket attached",
     measure: () => withData((data) => measureWire({ rounds, data, here, median })),

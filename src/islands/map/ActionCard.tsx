@@ -1,5 +1,5 @@
 import { ChevronRight, Trash2 } from "lucide-react";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import type { ActionChange } from "../../core/edit/edit-kinds.ts";
 import type { DeskFunction } from "../../core/format/desk-profile.ts";
 import type { Action, Mapping } from "../../core/format/show.ts";
@@ -13,7 +13,10 @@ import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { BindingField } from "./BindingField.tsx";
 import { messageFor } from "./own-message.ts";
-import { ShapeFields, shapeWords } from "./ShapeFields.tsx";
+import { shapeWords } from "./shape-words.ts";
+
+/** Most actions are looked at without their shape being opened. */
+const ShapeFields = lazy(async () => ({ default: (await import("./ShapeFields.tsx")).ShapeFields }));
 
 interface Props {
   mapping: Mapping;
@@ -85,12 +88,14 @@ export function ActionCard({ mapping, action, control }: Props) {
       {open ? (
         <>
           {shaped ? (
-            <ShapeFields
-              shape={action.shape}
-              range={range}
-              endless={mapping.gesture === "turn"}
-              onChange={(shape) => change({ shape })}
-            />
+            <Suspense>
+              <ShapeFields
+                shape={action.shape}
+                range={range}
+                endless={mapping.gesture === "turn"}
+                onChange={(shape) => change({ shape })}
+              />
+            </Suspense>
           ) : null}
           <WhenFields action={action} mapping={mapping} onChange={change} />
         </>

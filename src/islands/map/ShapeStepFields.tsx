@@ -5,14 +5,7 @@ import { DraftField } from "../components/DraftField.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { Select } from "../components/Select.tsx";
 import { useLive } from "../live/store.ts";
-
-export const CURVE_WORDS: Record<Curve["kind"] | "straight", string> = {
-  straight: "straight",
-  audio: "audio taper",
-  s: "S",
-  exponential: "exponential",
-  points: "own points",
-};
+import { CURVE_WORDS } from "./shape-words.ts";
 
 /** A curve by its kind, and what it needs. */
 export function CurveField({ curve, onChange }: { curve: Curve | undefined; onChange(curve: Curve | null): void }) {

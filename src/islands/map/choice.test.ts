@@ -4,7 +4,7 @@ import { fixed, level, mapping, profiles, showWith, toggle } from "../../../test
 import type { Show } from "../../core/format/show.ts";
 import type { PageState } from "../live/store.ts";
 import { choiceOf, newAction, newMapping, usesOf } from "./choice.ts";
-import { shapeWords } from "./ShapeFields.tsx";
+import { shapeWords } from "./shape-words.ts";
 
 const lights = profiles.desks.get("quay-lights")!;
 const fn = (id: string) => lights.functions.find((f) => f.id === id)!;
