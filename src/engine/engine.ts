@@ -308,6 +308,11 @@ export class Engine {
     if (s >= 0) run(this.#translator!, s);
   }
 
+  /** It ends in this turn: whoever takes over is to find its ports free. What is held stays as it is. */
+  leavePorts(): void {
+    for (const { port } of this.#desks.values()) void port?.close();
+  }
+
   #withDesk(id: string, run: (translator: Translator, d: number) => void): void {
     const d = this.#translator?.world.desks.findIndex((x) => x.id === id) ?? -1;
     if (d >= 0) run(this.#translator!, d);

@@ -31,14 +31,19 @@ server.on("message", ([number, message]: NumberedMessage) => {
  * the message in hand. Where that does not help, another thread takes over. The stack is not touched before the death is
  * told: to map it to the sources takes longer than to recover.
  */
+let reason = "it ended without a reason";
 process.on("uncaughtException", (error: Error) => {
   progress.isBusy = false;
-  const reason = String(error?.message ?? error);
+  reason = String(error?.message ?? error);
   if (engine.recover()) {
     tell({ kind: "recovered", reason });
     return;
   }
-  tell({ kind: "dying", reason });
   process.exit(1);
+});
+// However it ends where it still can say so: that a thread is gone is noticed only once it has been cleared away.
+process.on("exit", () => {
+  engine.leavePorts();
+  tell({ kind: "dying", reason });
 });
 tell({ kind: "ready" });

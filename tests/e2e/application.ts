@@ -311,8 +311,8 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
     const faults: string[] = [];
     page.on("pageerror", (error) => faults.push(error.message));
     page.on("console", (message) => {
-      // What the network refuses while a test has stopped the server is no fault of the page, nor an edit refused.
-      if (message.type() === "error" && !/ERR_CONNECTION_REFUSED|WebSocket connection|422/.test(message.text()))
+      // What the network or a server that starts refuses while a test has stopped it is no fault of the page, nor an edit refused.
+      if (message.type() === "error" && !/ERR_CONNECTION_REFUSED|WebSocket connection|422|503/.test(message.text()))
         faults.push(message.text());
     });
     await use(page);
