@@ -52,6 +52,8 @@ export class Engine {
   #loadNumber = 0;
   #profiles: Profiles = profilesOf([], []);
   #passwords: Readonly<Record<string, string>> = {};
+  /** Of a spare: the show that it is ready for. */
+  #warmed: { readonly load: number; readonly compiled: CompiledShow } | null = null;
   /** True while a show is put in the place of another. */
   #isPutting = false;
   readonly #same = new SameProfiles();
@@ -88,6 +90,11 @@ export class Engine {
     switch (message.kind) {
       case "load":
         this.#load(message);
+        return;
+      case "load-warm":
+        // The server gives it only to whom it made warm with this show; without one there would be no show at all.
+        if (this.#warmed?.load !== message.from) throw new Error("the spare is warm with another show");
+        this.#put(this.#warmed.compiled, message);
         return;
       case "patch":
         this.#patch(message);
@@ -145,12 +152,13 @@ export class Engine {
    * Code that has run once is fast the second time: the show is compiled, drawn and ticked into nowhere, and all of it
    * forgotten but for the profiles.
    */
-  #warm({ show, profiles }: Extract<ToEngine, { kind: "warm" }>): void {
+  #warm({ load, show, profiles }: Extract<ToEngine, { kind: "warm" }>): void {
     if (this.#translator) return;
     this.#profiles = profilesOf(profiles.surfaces, profiles.desks);
+    this.#warmed = { load, compiled: compileShow(this.#same.of(show), this.#profiles) };
     const nowhere = { toDesk: () => {}, toSurface: () => {} };
     for (let n = 0; n < WARM_ROUNDS; n++) {
-      const translator = new Translator(compileShow(this.#same.of(show), this.#profiles), nowhere);
+      const translator = new Translator(this.#warmed.compiled, nowhere);
       translator.tick(this.#nowMs());
       translator.redraw(this.#nowMs());
     }

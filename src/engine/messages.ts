@@ -64,7 +64,15 @@ export type ToEngine =
       passwords: Readonly<Record<string, string>>;
     }
   /** A spare gets its code and tables ready for this show; it opens nothing and tells nothing. */
-  | { kind: "warm"; show: Show; profiles: { surfaces: SurfaceProfile[]; desks: DeskProfile[] } }
+  | { kind: "warm"; load: number; show: Show; profiles: { surfaces: SurfaceProfile[]; desks: DeskProfile[] } }
+  /** As `load`, of the very show that it was made warm with as number `from`: it has the tables already. */
+  | {
+      kind: "load-warm";
+      from: number;
+      load: number;
+      passwords: Readonly<Record<string, string>>;
+      carried?: Carried;
+    }
   /** MIDI from a surface, or from a MIDI desk, whose input is not the engine's own. */
   | { kind: "midi-bytes"; id: string; bytes: Uint8Array }
   /** The bridge to a surface or a MIDI desk that lives in a browser was opened or closed. */

@@ -20,7 +20,7 @@ const engine = new Engine(tell, nowMs, { ticked: () => progress.tick() });
 
 server.on("message", ([number, message]: NumberedMessage) => {
   progress.begin(number);
-  progress.isBusy = message.kind === "load";
+  progress.isBusy = message.kind === "load" || message.kind === "warm";
   engine.handle(message);
   progress.isBusy = false;
   progress.end(number);

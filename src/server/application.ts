@@ -105,9 +105,9 @@ export class Application {
     this.#engine = new EngineSupervision(
       settings.engineFile,
       {
-        started: (restarts) => this.#engineStarted(restarts),
+        started: (restarts, warmed) => this.#engineStarted(restarts, warmed),
         message: (message) => this.#fromEngine(message),
-        warmedWith: () => ({ kind: "warm", show: this.#store.show, profiles: this.#profiles() }),
+        warmedWith: () => ({ kind: "warm", load: this.#load, show: this.#store.show, profiles: this.#profiles() }),
         cannotLoad: (reason) => this.#cannotLoad(reason, false),
         died: (reason) => {
           this.#mirror.engineDied();
@@ -281,7 +281,7 @@ export class Application {
 
   /** `patches`: what leads from the show before to this one; null = it is another one. */
   #showChanged(patches: readonly Patch[] | null): void {
-    this.#engine.retry();
+    this.#engine.showChanged();
     if (patches && this.#engineFollows) this.#sendPatches(patches);
     else this.#sendShow();
     this.#bridges.tell(this.#store.show);
@@ -310,6 +310,14 @@ export class Application {
     this.#engine.send({ kind: "patch", from: this.#load - 1, load: this.#load, patches, passwords });
   }
 
+  /** The engine was made ready for this very show while it was a spare. */
+  #sendWarm(from: number, carried: Carried | null): void {
+    this.#nextLoad();
+    this.#engineFollows = true;
+    const passwords = this.#passwords.of(this.#store.show);
+    this.#engine.send({ kind: "load-warm", from, load: this.#load, passwords, ...(carried ? { carried } : {}) });
+  }
+
   #sendShow(withProfiles = false, carried: Carried | null = null): void {
     this.#nextLoad();
     this.#engineFollows = true;
@@ -331,10 +339,12 @@ export class Application {
     return { surfaces: this.#library.surfaces, desks: this.#library.desks };
   }
 
-  #engineStarted(restarts: number): void {
+  #engineStarted(restarts: number, warmed: number): void {
     this.#bridges.forget();
     this.#mirror.setEngineRestarts(restarts);
-    this.#sendShow(true, restarts > 0 ? this.#mirror.carried() : this.#left);
+    const carried = restarts > 0 ? this.#mirror.carried() : this.#left;
+    if (warmed >= 0 && warmed === this.#load) this.#sendWarm(warmed, carried);
+    else this.#sendShow(true, carried);
     this.#left = null;
     this.#bridges.tell(this.#store.show);
   }

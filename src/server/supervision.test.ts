@@ -148,7 +148,7 @@ describe("the engine's supervision", () => {
     await bad.start();
     await until(() => stopped.length === 1);
     expect([loads, stopped[0]]).toEqual([3, "a show that ends it"]);
-    bad.retry();
+    bad.showChanged();
     await until(() => stopped.length === 2);
     expect(loads).toBe(6);
     await bad.stop();

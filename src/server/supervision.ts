@@ -22,6 +22,8 @@ const WAITS_MS = 5000;
 const MAX_WAITING = 2000;
 /** The spare is made once the engine has been given the show and has settled, in ms. */
 const SPARE_AFTER_MS = 400;
+/** After an edit, once nothing more was edited for so long, the spare gets ready for the show as it is then, in ms. */
+const WARM_AFTER_MS = 1000;
 /** How often it is looked whether the engine moves, and how long it may stand still, also while it loads a show, in ms. */
 const LOOK_EVERY_MS = 200;
 const STANDS_STILL_MS = 500;
@@ -31,14 +33,17 @@ const MOST_MEMORY_MB = 1024;
 /** Numbers of messages stay below what a field of the progress can hold. */
 const NUMBERS_UP_TO = 0x7fff_0000;
 /** What the next engine is not to hear of: it is told anew, or it was about what the dead one had. */
-const OF_ONE_ENGINE = new Set<ToEngine["kind"]>(["load", "patch", "warm", "bridge", "free-slab", "fail"]);
+const OF_ONE_ENGINE = new Set<ToEngine["kind"]>(["load", "load-warm", "patch", "warm", "bridge", "free-slab", "fail"]);
 
 export interface SupervisionEvents {
-  /** A new engine is ready: give it the show. `restarts` counts from 0. */
-  started(restarts: number): void;
+  /**
+   * A new engine is ready: give it the show. `restarts` counts from 0; `warmed`: the number of the load it was made warm
+   * with, -1 = none.
+   */
+  started(restarts: number, warmed: number): void;
   message(message: FromEngine): void;
   /** What a spare gets ready with. */
-  warmedWith(): ToEngine | null;
+  warmedWith(): Extract<ToEngine, { kind: "warm" }> | null;
   died(reason: string): void;
   /** It died at loading this show again and again, and is not started until it gets another one. */
   cannotLoad(reason: string): void;
@@ -52,6 +57,8 @@ export class EngineThread {
   readonly worker: Worker;
   readonly progress = new Progress();
   isReady = false;
+  /** The load it was made warm with; -1 = none. */
+  warmed = -1;
   reason = "it ended without a reason";
 
   constructor(file: URL) {
@@ -94,6 +101,7 @@ export class EngineSupervision {
   #sent: Sent[] = [];
   #waiting: Sent[] = [];
   #looking: NodeJS.Timeout | null = null;
+  #warming: NodeJS.Timeout | null = null;
   #firstReady: (() => void) | null = null;
 
   /** `warm`: the first engine, where it was made already. */
@@ -146,6 +154,7 @@ export class EngineSupervision {
     this.#stopping = true;
     if (this.#looking) clearInterval(this.#looking);
     if (this.#spareDue) clearTimeout(this.#spareDue);
+    if (this.#warming) clearTimeout(this.#warming);
     const spare = this.#spare?.worker.terminate();
     const engine = this.#engine;
     if (engine) {
@@ -175,10 +184,7 @@ export class EngineSupervision {
   #heard(thread: EngineThread, message: FromEngine): void {
     if (message.kind === "ready") {
       if (thread === this.#engine) this.#feed();
-      else if (thread === this.#spare) {
-        const warm = this.#events.warmedWith();
-        if (warm) thread.worker.postMessage([0, warm]);
-      }
+      else if (thread === this.#spare) this.#warm(thread);
       return;
     }
     if (thread !== this.#engine) return; // what a dead one said on its way
@@ -194,8 +200,19 @@ export class EngineSupervision {
     this.#events.message(message);
   }
 
-  /** There is another show: an engine that could not load the last one gets its chance. */
-  retry(): void {
+  #warm(thread: EngineThread): void {
+    const warm = this.#events.warmedWith();
+    if (!warm) return;
+    thread.warmed = warm.load;
+    thread.worker.postMessage([0, warm]);
+  }
+
+  /** There is another show: the spare gets ready for it, and an engine that could not load the last one gets its chance. */
+  showChanged(): void {
+    if (this.#warming) clearTimeout(this.#warming);
+    this.#warming = setTimeout(() => {
+      if (this.#spare?.isReady) this.#warm(this.#spare);
+    }, WARM_AFTER_MS);
     this.#failedLoads = 0;
     if (!this.#engine && !this.#stopping) this.#replace();
   }
@@ -211,7 +228,7 @@ export class EngineSupervision {
     if (this.#next > NUMBERS_UP_TO) this.#next = 1;
     this.#isFed = true;
     this.#hasLoaded = false;
-    this.#events.started(this.#restarts);
+    this.#events.started(this.#restarts, this.#engine?.warmed ?? -1);
     this.#flush();
     this.#firstReady?.();
     this.#firstReady = null;
