@@ -18,6 +18,7 @@ import { deskPort } from "./ports/desk-port.ts";
 import { MidiPorts } from "./ports/midi-ports.ts";
 import { loadMidiSystem, type MidiSystem } from "./ports/midi-system.ts";
 import { OPEN, type PortEvents, WAITING, waiting } from "./ports/port.ts";
+import { warmSockets } from "./ports/warm-sockets.ts";
 import { notOpenYet, type OpenPort } from "./reports.ts";
 import { SameProfiles } from "./same-profiles.ts";
 
@@ -53,7 +54,7 @@ export class Engine {
   #profiles: Profiles = profilesOf([], []);
   #passwords: Readonly<Record<string, string>> = {};
   /** Of a spare: the show that it is ready for. */
-  #warmed: { readonly load: number; readonly compiled: CompiledShow } | null = null;
+  #warmed: { readonly load: number; readonly compiled: CompiledShow; readonly translator: Translator } | null = null;
   /** True while a show is put in the place of another. */
   #isPutting = false;
   readonly #same = new SameProfiles();
@@ -149,19 +150,22 @@ export class Engine {
   }
 
   /**
-   * Code that has run once is fast the second time: the show is compiled, drawn and ticked into nowhere, and all of it
-   * forgotten but for the profiles.
+   * Code that has run once is fast the second time: the show is compiled, drawn and ticked into nowhere. Its tables and a
+   * translator that has done nothing yet are kept for the moment in which they are wanted.
    */
   #warm({ load, show, profiles }: Extract<ToEngine, { kind: "warm" }>): void {
     if (this.#translator) return;
     this.#profiles = profilesOf(profiles.surfaces, profiles.desks);
-    this.#warmed = { load, compiled: compileShow(this.#same.of(show), this.#profiles) };
+    const compiled = compileShow(this.#same.of(show), this.#profiles);
     const nowhere = { toDesk: () => {}, toSurface: () => {} };
     for (let n = 0; n < WARM_ROUNDS; n++) {
-      const translator = new Translator(this.#warmed.compiled, nowhere);
+      const translator = new Translator(compiled, nowhere);
+      translator.swap(compiled, this.#nowMs());
       translator.tick(this.#nowMs());
       translator.redraw(this.#nowMs());
     }
+    this.#warmed = { load, compiled, translator: this.#translatorOf(compiled) };
+    warmSockets();
   }
 
   #load(message: Load): void {
@@ -189,7 +193,11 @@ export class Engine {
       this.#batch(); // rows written under the old show are told with its revision
       if (few) this.#translator.swapMappings(few, atMs);
       else this.#translator.swap(compiled, atMs);
-    } else this.#translator = this.#start(compiled, message);
+    } else {
+      const ready = this.#warmed?.compiled === compiled ? this.#warmed.translator : this.#translatorOf(compiled);
+      this.#translator = this.#start(compiled, message, ready);
+      this.#warmed = null;
+    }
     this.#isPutting = false;
     this.#loadNumber = message.load;
     this.#midi.setSessions(compiled.show.sessions ?? []);
@@ -245,8 +253,7 @@ export class Engine {
     return translator;
   }
 
-  #start(compiled: CompiledShow, { carried }: Pick<Load, "carried">): Translator {
-    const translator = this.#translatorOf(compiled);
+  #start(compiled: CompiledShow, { carried }: Pick<Load, "carried">, translator: Translator): Translator {
     if (!carried) return translator;
     // What the dead engine knew holds until the desks have been asked again.
     compiled.desks.forEach((desk, d) => {

@@ -112,8 +112,11 @@ export class Application {
         died: (reason) => {
           this.#mirror.engineDied();
           this.#engineFollows = false;
-          this.#log.write("error", "engine-died", { reason });
-          console.error(`The engine stopped and is started again. ${reason}`);
+          // The next one is given the show first.
+          setImmediate(() => {
+            this.#log.write("error", "engine-died", { reason });
+            console.error(`The engine stopped and is started again. ${reason}`);
+          });
         },
       },
       settings.engine,
