@@ -16,6 +16,7 @@ import type { Who } from "./access/who.ts";
 import { type Backup, Backups, listBackups, makeBackup, showIn } from "./database/backups.ts";
 import { ShowStore, type StoreResult } from "./database/show-store.ts";
 import type { Storage } from "./database/storage.ts";
+import { EngineLoads } from "./engine-loads.ts";
 import { journalText, RunJournal } from "./journal.ts";
 import { Bridges, midiPorts } from "./live/bridges.ts";
 import { BrowserDevices } from "./live/browser-devices.ts";
@@ -60,13 +61,17 @@ export class Application {
   readonly #journal: RunJournal;
   /** What the last run left behind when it was killed, for the first engine of this one. */
   #left: Carried | null;
-  #load = 0;
-  /** Revision of the show of each load, and the newest that an engine has loaded. */
-  #loadRevisions = new Map<number, number>();
-  #ranRevision: number | null = null;
-  #loaded = 0;
-  /** Whether the engine has, or will have, the show of the newest load, so that what changes is enough for it. */
-  #engineFollows = false;
+  readonly #loads = new EngineLoads({
+    send: (message) => this.#engine.send(message),
+    show: () => this.#store.show,
+    revision: () => this.#store.history.revision,
+    passwords: () => this.#passwords.of(this.#store.show),
+    profiles: () => ({ surfaces: this.#library.surfaces, desks: this.#library.desks }),
+    begins: (load, show) => {
+      this.#announcements.set(show.sessions ?? []);
+      this.#mirror.setShow(load, show);
+    },
+  });
   readonly #build: string;
   readonly #troubles: TroubleLog;
   readonly #heldNotes = new HeldNotes();
@@ -107,11 +112,11 @@ export class Application {
       {
         started: (restarts, warmed) => this.#engineStarted(restarts, warmed),
         message: (message) => this.#fromEngine(message),
-        warmedWith: () => ({ kind: "warm", load: this.#load, show: this.#store.show, profiles: this.#profiles() }),
+        warmedWith: () => this.#loads.warm(),
         cannotLoad: (reason) => this.#cannotLoad(reason, false),
         died: (reason) => {
           this.#mirror.engineDied();
-          this.#engineFollows = false;
+          this.#loads.died();
           // The next one is given the show first.
           setImmediate(() => {
             this.#log.write("error", "engine-died", { reason });
@@ -260,7 +265,7 @@ export class Application {
   /** The show makes the engine fail: people are told what runs instead, and how to get out of it. */
   #cannotLoad(reason: string, goesOn: boolean): void {
     const { revision } = this.#store.history;
-    const ran = this.#ranRevision;
+    const ran = this.#loads.ranRevision;
     const sentence = [
       `The engine cannot run the show as of revision ${revision} (${reason.slice(0, 120)}).`,
       goesOn ? `The show as of revision ${ran} goes on.` : "It was stopped.",
@@ -285,8 +290,7 @@ export class Application {
   /** `patches`: what leads from the show before to this one; null = it is another one. */
   #showChanged(patches: readonly Patch[] | null): void {
     this.#engine.showChanged();
-    if (patches && this.#engineFollows) this.#sendPatches(patches);
-    else this.#sendShow();
+    this.#loads.changed(patches);
     this.#bridges.tell(this.#store.show);
     const message: ServerMessage = {
       kind: "show",
@@ -298,56 +302,15 @@ export class Application {
     this.hub.broadcast(message);
   }
 
-  #nextLoad(): void {
-    this.#load++;
-    this.#loadRevisions = new Map(
-      [...this.#loadRevisions, [this.#load, this.#store.history.revision] as const].slice(-64),
-    );
-    this.#announcements.set(this.#store.show.sessions ?? []);
-    this.#mirror.setShow(this.#load, this.#store.show);
-  }
-
-  #sendPatches(patches: readonly Patch[]): void {
-    this.#nextLoad();
-    const passwords = this.#passwords.of(this.#store.show);
-    this.#engine.send({ kind: "patch", from: this.#load - 1, load: this.#load, patches, passwords });
-  }
-
-  /** The engine was made ready for this very show while it was a spare. */
-  #sendWarm(from: number, carried: Carried | null): void {
-    this.#nextLoad();
-    this.#engineFollows = true;
-    const passwords = this.#passwords.of(this.#store.show);
-    this.#engine.send({ kind: "load-warm", from, load: this.#load, passwords, ...(carried ? { carried } : {}) });
-  }
-
-  #sendShow(withProfiles = false, carried: Carried | null = null): void {
-    this.#nextLoad();
-    this.#engineFollows = true;
-    this.#engine.send({
-      kind: "load",
-      show: this.#store.show,
-      ...(withProfiles ? { profiles: this.#profiles() } : {}),
-      load: this.#load,
-      passwords: this.#passwords.of(this.#store.show),
-      ...(carried ? { carried } : {}),
-    });
-  }
-
   #withPassword(): string[] {
     return Object.keys(this.#passwords.of(this.#store.show));
-  }
-
-  #profiles() {
-    return { surfaces: this.#library.surfaces, desks: this.#library.desks };
   }
 
   #engineStarted(restarts: number, warmed: number): void {
     this.#bridges.forget();
     this.#mirror.setEngineRestarts(restarts);
     const carried = restarts > 0 ? this.#mirror.carried() : this.#left;
-    if (warmed >= 0 && warmed === this.#load) this.#sendWarm(warmed, carried);
-    else this.#sendShow(true, carried);
+    this.#loads.started(warmed, carried);
     this.#left = null;
     this.#bridges.tell(this.#store.show);
   }
@@ -373,15 +336,12 @@ export class Application {
         return;
       case "recovered":
         this.#mirror.engineRecovered();
-        if (this.#loaded !== this.#load) this.#cannotLoad(message.reason, true);
-        // What it has may be an older show: the next one goes to it as a whole.
-        this.#engineFollows = false;
+        if (this.#loads.recovered()) this.#cannotLoad(message.reason, true);
         this.#log.write("error", "engine-recovered", { reason: message.reason });
         console.error(`The engine failed and goes on from what is known. ${message.reason}`);
         return;
       case "loaded":
-        this.#loaded = message.load;
-        this.#ranRevision = this.#loadRevisions.get(message.load) ?? this.#ranRevision;
+        this.#loads.loaded(message.load);
         return;
       case "ready":
       case "dying":

@@ -91,6 +91,28 @@ test("somebody who is here to look sees the show move, and presses of theirs do 
   await expect(phone).toHaveURL(/\/enter$/);
 });
 
+test("what is typed before the page runs is not lost", async ({ velvet, page, browser }) => {
+  await setPasscode(page, "look", "only from the quay");
+  const slow = await device(browser);
+  let go = () => {};
+  const scripts = new Promise<void>((resolve) => {
+    go = resolve;
+  });
+  await slow.route("**/*.js", async (route) => {
+    await scripts;
+    await route.continue();
+  });
+  await slow.goto(`${elsewhere.url}/enter?to=%2Frun`, { waitUntil: "commit" });
+  await slow.getByLabel("Passcode").fill("only from the quay");
+  await slow.getByLabel("What this device is called").fill("Slow phone");
+  await expect(slow.getByRole("button", { name: "One moment" })).toBeDisabled();
+  go();
+  await slow.getByRole("button", { name: "Come in" }).click();
+  await expect(slow).toHaveURL(/\/run$/);
+  const { sessions } = (await (await fetch(`${velvet.url}/api/access`)).json()) as { sessions: { device: string }[] };
+  expect(sessions.map((s) => s.device)).toEqual(["Slow phone"]);
+});
+
 test("a pairing code lets one device in, once", async ({ velvet, page, browser }) => {
   const made = await page.request.post(`${velvet.url}/api/access/pairing`, { data: { role: "edit" } });
   const { token } = (await made.json()) as { token: string };

@@ -1,4 +1,4 @@
-import { type FormEvent, useEffect, useState } from "react";
+import { type FormEvent, useEffect, useRef, useState } from "react";
 import type { Role } from "../../core/format/roles.ts";
 import { Button } from "../components/controls.tsx";
 import { ask } from "./ask.ts";
@@ -18,8 +18,9 @@ const FIELD_LARGE =
 export function EnterForm({ to, isHere }: Props) {
   // The server does not see what stands there, and must draw the same as the browser draws first.
   const [pairing, setPairing] = useState("");
-  const [passcode, setPasscode] = useState("");
-  const [device, setDevice] = useState("");
+  // What is typed is read when it is sent: what somebody typed before this ran here must not be lost.
+  const passcode = useRef<HTMLInputElement>(null);
+  const device = useRef<HTMLInputElement>(null);
   // Until it runs here, the button would send the form as browsers do by themselves.
   const [busy, setBusy] = useState(true);
   const [refusal, setRefusal] = useState("");
@@ -30,7 +31,11 @@ export function EnterForm({ to, isHere }: Props) {
   const enter = async (e: FormEvent) => {
     e.preventDefault();
     setBusy(true);
-    const asked = await ask<{ role: Role }>("/api/enter", "POST", pairing ? { pairing, device } : { passcode, device });
+    const name = device.current?.value ?? "";
+    const asked = await ask<{ role: Role }>("/api/enter", "POST", {
+      ...(pairing ? { pairing } : { passcode: passcode.current?.value ?? "" }),
+      device: name,
+    });
     if (asked.ok) {
       location.replace(to || (asked.data.role === "edit" ? "/map" : "/run"));
       return;
@@ -72,22 +77,14 @@ export function EnterForm({ to, isHere }: Props) {
               autoComplete="current-password"
               required
               maxLength={200}
-              value={passcode}
-              onChange={(e) => setPasscode(e.target.value)}
+              ref={passcode}
               className={FIELD_LARGE}
             />
           </label>
         )}
         <label className="grid gap-1">
           <span className="text-small text-ink-300">What this device is called, for whoever looks who is in</span>
-          <input
-            type="text"
-            maxLength={60}
-            placeholder="Tablet at the mixer"
-            value={device}
-            onChange={(e) => setDevice(e.target.value)}
-            className={FIELD_LARGE}
-          />
+          <input type="text" maxLength={60} placeholder="Tablet at the mixer" ref={device} className={FIELD_LARGE} />
         </label>
         <p role="alert" className="min-h-[36px] text-alert-ink">
           {refusal}
