@@ -10,7 +10,7 @@ import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 
 /** How a value is known, by its source (core/desk/state-store.ts). */
-const KNOWN: readonly string[] = ["not heard yet", "assumed: the desk does not report it", "reported"];
+const KNOWN: readonly string[] = ["not heard yet", "assumed, not reported", "reported"];
 
 /** What comes back to the hands: whose state the light shows, how it is known, and in which colour. */
 export function LightCard({ mapping, control }: { mapping: Mapping; control: Control }) {
@@ -41,7 +41,7 @@ export function LightCard({ mapping, control }: { mapping: Mapping; control: Con
   const own = mapping.look.colour;
   const wanted = own ?? (facts.deskColour || DEFAULT_COLOUR);
   const shown = nearestColour(palette, wanted);
-  const known = facts.shows ? (KNOWN[facts.source] ?? "") : "sent; nobody can know what became of it";
+  const known = facts.shows ? (KNOWN[facts.source] ?? "") : "sent; nobody can know";
   return (
     <div className="grid grid-cols-[76px_1fr] gap-2.5">
       <b className="pt-[9px] text-right text-[12.5px] font-semibold text-cool">Light</b>
