@@ -29,7 +29,9 @@ const TICKS_A_BATCH = 2;
 /** So many rows of traffic in that time are a flood: messages come first, and the server is told half as often. */
 const FLOOD_ROWS = 128;
 /** It recovers so often in that time by itself, in ms; past it what it carries on with may be the very fault. */
-const RECOVERIES = 2;
+const RECOVERIES = 8;
+/** A fault that follows a recovery this soon, in ms, lies in what was carried over: another thread begins with less. */
+const POISONED_MS = 100;
 const RECOVERIES_WITHIN_MS = 10_000;
 /** So often a spare runs through a show: by then nearly all of its code is compiled. */
 const WARM_ROUNDS = 3;
@@ -217,7 +219,8 @@ export class Engine {
     const old = this.#translator;
     const atMs = this.#nowMs();
     this.#recoveries = this.#recoveries.filter((t) => atMs - t < RECOVERIES_WITHIN_MS);
-    if (!old || this.#recoveries.length >= RECOVERIES) return false;
+    const isPoisoned = atMs - (this.#recoveries.at(-1) ?? Number.NEGATIVE_INFINITY) < POISONED_MS;
+    if (!old || isPoisoned || this.#recoveries.length >= RECOVERIES) return false;
     this.#recoveries.push(atMs);
     const { compiled } = old.world.context;
     // A show that was only half put in may have written into the tables of the one before.
