@@ -1,29 +1,13 @@
 import { Dialog } from "radix-ui";
 import { useCallback, useEffect, useState } from "react";
-import { ROLES, type Role } from "../../core/format/roles.ts";
+import { ROLES } from "../../core/format/roles.ts";
+import type { AccessState, LetIn } from "../../core/live/access-state.ts";
 import { Button } from "../components/controls.tsx";
 import { StateMark } from "../components/StateMark.tsx";
 import { usePage, usePageStore } from "../live/store.ts";
-import { askOrTell } from "./ask.ts";
+import { ask, askOrTell } from "./ask.ts";
 import { Pairing } from "./Pairing.tsx";
 import { PasscodeRow } from "./PasscodeRow.tsx";
-
-interface LetIn {
-  readonly id: string;
-  readonly role: Role;
-  readonly device: string;
-  readonly address: string;
-  readonly madeAtMs: number;
-  readonly seenAtMs: number;
-  readonly isOwn: boolean;
-}
-
-interface State {
-  readonly waysIn: readonly string[];
-  readonly isSecure: boolean;
-  readonly passcodes: readonly Role[];
-  readonly sessions: readonly LetIn[];
-}
 
 /** While it is open, who is in is asked for again this often, in ms. */
 const LOOK_EVERY_MS = 3000;
@@ -49,10 +33,11 @@ export function AccessDialog() {
 }
 
 function Content({ close }: { close(): void }) {
-  const [state, setState] = useState<State | null>(null);
+  const [state, setState] = useState<AccessState | null>(null);
   const look = useCallback(async () => {
-    const found = await askOrTell<State>("/api/access", "GET");
-    if (found) setState(found);
+    // Where nobody answers the page says so above all; what was seen last stays.
+    const found = await ask<AccessState>("/api/access", "GET");
+    if (found.ok) setState(found.data);
   }, []);
   useEffect(() => {
     void look();
@@ -85,7 +70,7 @@ function Content({ close }: { close(): void }) {
   );
 }
 
-function Reach({ waysIn, isSecure }: State) {
+function Reach({ waysIn, isSecure }: AccessState) {
   if (waysIn.length === 0)
     return (
       <p className="text-ink-300">

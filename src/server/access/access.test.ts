@@ -242,6 +242,12 @@ describe("being let in", () => {
     ways = [];
     expect(await access.setPasscode("edit", null, AT_THIS_COMPUTER)).toBeNull();
   });
+  test("one that the disk does not take is told, and the old one holds", async () => {
+    await storage.database.query("PRAGMA query_only = ON");
+    expect(await access.setPasscode("edit", "other good words", AT_THIS_COMPUTER)).toMatchObject({ code: "not-saved" });
+    await storage.database.query("PRAGMA query_only = OFF");
+    expect(who(await enter(GOOD))).toMatchObject({ role: "edit" });
+  });
   test("wrong ones make the next wait, many at once are no more than many in a row", async () => {
     const many = await Promise.all(Array.from({ length: 12 }, () => enter("a wrong guess")));
     expect(many.filter((m) => "problem" in m && m.problem.code === "wrong-passcode").length).toBeLessThanOrEqual(5);

@@ -6,8 +6,9 @@ import type { IncomingMessage } from "node:http";
 import { serialize as cookie, parse as parseCookies } from "cookie";
 import type { Problem } from "../../core/format/problem.ts";
 import { ROLES, type Role } from "../../core/format/roles.ts";
+import type { AccessState } from "../../core/live/access-state.ts";
 import { type AccessModels, defineAccessModels } from "../database/models.ts";
-import type { Storage } from "../database/storage.ts";
+import { isStorageError, type Storage, storageFault } from "../database/storage.ts";
 import type { Log } from "../log.ts";
 import { LEAST_CHARS, MOST_CHARS, Passcodes } from "./passcodes.ts";
 import { IDLE_DAYS, type Session, Sessions } from "./sessions.ts";
@@ -26,24 +27,6 @@ export interface AccessSettings {
 
 /** Let in, with the cookie that says so from now on; or refused. */
 export type Entered = { ok: true; role: Role; cookie: string } | { ok: false; problem: Problem; status: 401 | 429 };
-
-/** What somebody with the role “edit” sees of it. */
-export interface AccessState {
-  readonly waysIn: readonly string[];
-  readonly isSecure: boolean;
-  /** Roles that have a passcode. */
-  readonly passcodes: readonly Role[];
-  /** `isOwn`: it is the one that asks. */
-  readonly sessions: readonly {
-    readonly id: string;
-    readonly role: Role;
-    readonly device: string;
-    readonly address: string;
-    readonly madeAtMs: number;
-    readonly seenAtMs: number;
-    readonly isOwn: boolean;
-  }[];
-}
 
 export class Access {
   readonly #settings: AccessSettings;
@@ -139,6 +122,15 @@ export class Access {
 
   /** Gives a role a passcode, or takes it away with null; who came in by the old one is out. */
   async setPasscode(role: Role, passcode: string | null, by: Who): Promise<Problem | null> {
+    try {
+      return await this.#setPasscode(role, passcode, by);
+    } catch (error) {
+      if (!isStorageError(error)) throw error;
+      return { code: "not-saved", path: [], reason: storageFault(error), copy: null };
+    }
+  }
+
+  async #setPasscode(role: Role, passcode: string | null, by: Who): Promise<Problem | null> {
     if (passcode === null) {
       if (role === "edit" && this.#settings.waysIn().length > 0) return { code: "passcode-needed", path: [] };
       await this.#models().passcodes.destroy({ where: { role } });
