@@ -42,6 +42,8 @@ const MOST_LETTERS = 200;
 /** How often it is looked for values that became late, in ms. */
 const LATE_LOOK_MS = 15;
 
+/** What comes later after a question is said for another reason, in ms. */
+const ANSWERS_WITHIN_MS = 2000;
 const NONE: readonly number[] = [];
 
 export class DeskStateStore {
@@ -73,6 +75,7 @@ export class DeskStateStore {
   /** Values that the desk does not report, to be said again: when each was sent, and how often it was said again. */
   readonly #unreported = new Map<number, { readonly sentAtMs: number; said: number }>();
   #nextUnreportedMs = Number.POSITIVE_INFINITY;
+  #askedAllAtMs = Number.NEGATIVE_INFINITY;
   /** How often something was sent again. */
   sentAgain = 0;
   /** After a `report` that confirmed: how long ago the value was sent, in ms. */
@@ -128,9 +131,13 @@ export class DeskStateStore {
     this.source[index] = source;
   }
 
-  /** The desk said something of this value. */
-  said(index: number, atMs: number): void {
-    this.#truths.of(index).saidAtMs = atMs;
+  /** The desk said something of this value. Answers whether that was the first it said since it was asked for it. */
+  said(index: number, atMs: number): boolean {
+    const truth = this.#truths.of(index);
+    const askedAtMs = Math.max(truth.askedAtMs, this.#askedAllAtMs);
+    const isAnswer = askedAtMs > truth.saidAtMs && atMs - askedAtMs <= ANSWERS_WITHIN_MS;
+    truth.saidAtMs = atMs;
+    return isAnswer;
   }
 
   /** When the desk said something of this value last, and when it was asked for it, in ms; 0 = never. */
@@ -319,6 +326,7 @@ export class DeskStateStore {
 
   /** The desk was asked for everything. */
   askedAll(atMs: number): void {
+    this.#askedAllAtMs = atMs;
     for (const index of this.#moving.list()) this.#truths.of(index).asked(atMs);
   }
 
@@ -341,6 +349,7 @@ export class DeskStateStore {
 
   /** The desk was away and is back: answers the values that are to be sent again. */
   back(atMs: number): number[] {
+    this.#askedAllAtMs = atMs;
     const again: number[] = [];
     for (const index of this.#moving.list()) if (this.#truths.of(index).back(atMs, this.#timing)) again.push(index);
     this.#nextDueMs = atMs; // what is due has moved

@@ -40,6 +40,9 @@ export class DeskInput {
   #pulseMs = -1;
   #refused = false;
   #streamed = false;
+  /** Values it said because it was asked for them, and others. */
+  #answered = 0;
+  #unasked = 0;
   #pageMoved = false;
   /** When the part of the message is carried out that waits longest, in ms; -1 = nothing waits. */
   #heldUntilMs = -1;
@@ -113,6 +116,8 @@ export class DeskInput {
     this.#pulseMs = -1;
     this.#refused = false;
     this.#streamed = false;
+    this.#answered = 0;
+    this.#unasked = 0;
     this.#pageMoved = false;
     this.#heldUntilMs = -1;
   }
@@ -129,13 +134,14 @@ export class DeskInput {
     else if (this.#heldUntilMs >= 0 && this.#changedValues === 0)
       ring.outcome(row, OUTCOME.dueLater, -1, -1, this.#heldUntilMs - atMs, 0, 0);
     else if (!this.#heardKnown) ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, 0);
+    else if (this.#changedValues > 0) ring.outcome(row, OUTCOME.reported, -1, -1, this.#changedValues, 0, 0);
     else
       ring.outcome(
         row,
-        this.#changedValues > 0 ? OUTCOME.reported : OUTCOME.unchanged,
+        this.#answered > 0 && this.#unasked === 0 ? OUTCOME.answer : OUTCOME.unchanged,
         -1,
         -1,
-        this.#changedValues,
+        0,
         0,
         0,
       );
@@ -258,7 +264,8 @@ export class DeskInput {
   ): void {
     const { store } = this.#world.desks[d]!;
     this.#heardKnown = true;
-    store.said(index, atMs);
+    if (store.said(index, atMs)) this.#answered++;
+    else this.#unasked++;
     if (state.state.stream) this.#streamed = true;
     if (typeof value === "string") {
       if (store.texts[index] === value) return;

@@ -100,6 +100,8 @@ export const OUTCOMES = {
   /** An answer to the heartbeat. a = round trip in ms. */
   pulse: { code: 23, tone: "quiet", upkeep: true },
   unchanged: { code: 24, tone: "quiet", inListOnly: true },
+  /** It was asked, by us and not by a hand, and says what was known. */
+  answer: { code: 44, tone: "quiet", upkeep: true },
   /** It refused a command; the cause is the row that was sent. */
   deskRefused: { code: 37, tone: "alert" },
   /** Meters and the like, which change all the time. */

@@ -292,6 +292,29 @@ describe("rule 20: the link to the desk", () => {
     rig.desk("/now/playback/1/1/on", i(0)).wait(20);
     expect(rig.light("pad-1")?.mode).toBe("dim");
   });
+  test("an answer that says nothing new is upkeep; what the desk says by itself, or what is new, is not", () => {
+    const rig = new Rig(twelve, links).wait(0).desk("/now/page", i(1)).desk("/now/playback/1/1/on", i(1)).wait(20);
+    const asksForOne = (texts: string[]) => texts.some((t) => t.includes("/playback/1/1/on"));
+    const untilAsked = () => {
+      for (let n = 0; n < 2000; n++) {
+        rig.wait(20);
+        if (n % 40 === 0) rig.desk("/pulse/back", i(0));
+        if (asksForOne(rig.sent())) return;
+      }
+      throw new Error("it was not asked for in 40 s");
+    };
+    const said = (value: number) => {
+      rig.rows();
+      rig.wait(10).desk("/now/playback/1/1/on", i(value));
+      return rig.rows().find((r) => r.desk && !r.out)?.code;
+    };
+    untilAsked();
+    expect(said(1)).toBe(OUTCOME.answer);
+    expect(said(1)).toBe(OUTCOME.unchanged);
+    untilAsked();
+    expect(said(0)).toBe(OUTCOME.reported);
+    expect(said(0)).toBe(OUTCOME.unchanged);
+  });
   test("a refusal by the network is told as such, until the desk is heard", () => {
     const rig = new Rig(twelve, links).wait(0);
     rig.translator.deskRefused(0, rig.nowMs);

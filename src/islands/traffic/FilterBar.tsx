@@ -80,6 +80,7 @@ export const FilterBar = memo(function FilterBar({ filter, onChange }: Props) {
       <button
         type="button"
         aria-pressed={filter.upkeep}
+        title="Heartbeats, meters, questions of ours and answers that say nothing new"
         onClick={() => set({ upkeep: !filter.upkeep })}
         className="h-[26px] rounded-full bg-velvet-800 px-3 text-small text-ink-300 aria-pressed:bg-velvet-700 aria-pressed:text-ink-100"
       >

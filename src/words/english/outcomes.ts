@@ -51,6 +51,7 @@ export const OUTCOMES: Language["outcomes"] = {
   unheard: () => "ignored: the desk’s profile does not know this message",
   pulse: (f) => `heartbeat, ${ms(f.a)} ms`,
   unchanged: () => "nothing new",
+  answer: () => "answer to a question: nothing new",
   deskRefused: () => "refused by the desk",
   stream: () => "meters",
   notTaken: () => "the desk did not take it, though it was sent again",
