@@ -13,13 +13,15 @@ interface PortFacts<K extends PortRef["kind"]> {
   /** Messages a second that go out, and how many of them at once: a cable is slow, a screen is not. */
   readonly perS: number;
   readonly burst: number;
+  /** What is sent may be lost without anybody being told. A cable does not lose, and sessions make good what was lost. */
+  readonly losesUntold: boolean;
   /** The same for two ports that lead to the same end; null: it leads to none of which there could be two. */
   end(ref: RefOf<K>): string | null;
 }
 
 /** MIDI 1.0, "Hardware": 31,250 baud, so about 1,000 messages of three bytes a second. */
-const DIN = { perS: 1000, burst: 32 } as const;
-const FAST = { perS: 20_000, burst: 2048 } as const;
+const DIN = { perS: 1000, burst: 32, losesUntold: false } as const;
+const FAST = { perS: 20_000, burst: 2048, losesUntold: false } as const;
 
 export const PORT_KINDS: { readonly [K in PortRef["kind"]]: PortFacts<K> } = {
   screen: { goesOut: true, hasUnit: false, isAddress: false, ...FAST, end: () => null },
@@ -30,7 +32,14 @@ export const PORT_KINDS: { readonly [K in PortRef["kind"]]: PortFacts<K> } = {
     ...DIN,
     end: ({ device, nth }) => `${nth} ${device}`,
   },
-  "midi-udp": { goesOut: true, hasUnit: false, isAddress: true, ...FAST, end: ({ host, port }) => `${port} ${host}` },
+  "midi-udp": {
+    goesOut: true,
+    hasUnit: false,
+    isAddress: true,
+    ...FAST,
+    losesUntold: true,
+    end: ({ host, port }) => `${port} ${host}`,
+  },
   cable: { goesOut: true, hasUnit: false, isAddress: false, ...FAST, end: ({ name }) => name },
   "network-midi": {
     goesOut: true,
@@ -38,6 +47,7 @@ export const PORT_KINDS: { readonly [K in PortRef["kind"]]: PortFacts<K> } = {
     isAddress: false,
     perS: 4000,
     burst: 512,
+    losesUntold: false,
     end: ({ session }) => session,
   },
   "computer-midi": {

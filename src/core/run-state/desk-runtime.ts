@@ -3,6 +3,7 @@ import type { CompiledDesk } from "../desk/compile-desk.ts";
 import { DeskLink } from "../desk/link.ts";
 import { DeskStateStore, UNKNOWN } from "../desk/state-store.ts";
 import type { DeskProfile } from "../format/desk-profile.ts";
+import { PORT_KINDS } from "../format/port-kinds.ts";
 import { DEFAULT_WHEN_SILENT, type WhenSilent } from "../format/show.ts";
 import { CARRIERS, carrierOf } from "../format/wires.ts";
 import { Budget } from "../guard/budget.ts";
@@ -134,14 +135,14 @@ export class DeskRuntime {
   }
 }
 
-/** MIDI may go through anything. */
 function isLossy({ desk, profile, inside }: CompiledDesk): boolean {
   if (inside) return false;
   const carrier = carrierOf(profile, desk.over);
-  return carrier === null || CARRIERS[carrier].losesUntold;
+  if (carrier !== null) return CARRIERS[carrier].losesUntold;
+  return [desk.midi?.in, desk.midi?.out].some((port) => port !== undefined && PORT_KINDS[port.kind].losesUntold);
 }
 
 export function addressOf(compiled: CompiledDesk): string {
-  const { host, port, listenPort, over } = compiled.desk;
-  return `${host} ${port} ${listenPort} ${over}`;
+  const { host, port, listenPort, over, midi } = compiled.desk;
+  return `${host} ${port} ${listenPort} ${over} ${JSON.stringify(midi)}`;
 }

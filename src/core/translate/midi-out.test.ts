@@ -21,6 +21,26 @@ describe("MIDI as a desk", () => {
     const rig = Rig.onPage(1, show(mapping("pad-1", midi("note", { channel: 1, note: 60 }))));
     expect(rig.tap("pad-1").sent()).toEqual(["90 3C 7F", "80 3C 40"]);
   });
+  test.each([
+    ["once over a cable, which loses nothing", { kind: "cable", name: "To the horn" }, 1],
+    ["again over UDP, which may", { kind: "midi-udp", host: "127.0.0.1", port: 5006 }, 2],
+  ] as const)("that it is off is said %s", (_, out, least) => {
+    const desk = { ...synth, midi: { in: { kind: "none" }, out } } as typeof synth;
+    const shown = showWith([mapping("pad-1", midi("note", { channel: 1, note: 60 }))], {
+      desks: [...showWith([]).desks, desk],
+    });
+    const rig = new Rig(shown, {}).wait(20);
+    rig.tap("pad-1");
+    const offs: string[] = [];
+    for (let n = 0; n < 50; n++)
+      offs.push(
+        ...rig
+          .wait(20)
+          .sent()
+          .filter((t) => t === "80 3C 40"),
+      );
+    expect(Math.min(offs.length, 2)).toBe(least);
+  });
   test.each<[string, Record<string, number>, string]>([
     ["controller", { channel: 1, controller: 7 }, "B0 07 7F"],
     ["controller.14", { channel: 1, controller14: 7 }, "B0 07 7F B0 27 7F"],
