@@ -59,7 +59,7 @@ export async function onStage(work: (program: Program, desk: Desk) => Promise<Re
     await program.start();
     const put = await program.put(show);
     if (!put.ok) throw new Error(await put.text());
-    await until(() => lights.heard.length > 0);
+    await until(() => lights.heard > 0);
     return await work(program, lights);
   } finally {
     await program.end();
@@ -132,10 +132,10 @@ const addresses: Scene = {
     onStage(
       async (program, lights) => {
         const stop = await hands(program, 10);
-        await until(() => lights.changes() >= 80);
+        await until(() => lights.changes >= 80);
         const sent = await stop();
-        await until(() => lights.changes() >= sent, 2000);
-        const arrived = lights.changes();
+        await until(() => lights.changes >= sent, 2000);
+        const arrived = lights.changes;
         const restarts = (program.output.match(/engine (stopped|failed)/g) ?? []).length;
         return [
           {
@@ -167,24 +167,24 @@ function deaths(how: EngineFault, count: number, isShort: boolean): Scene {
     run: () =>
       onStage(async (program, lights) => {
         const stop = await hands(program, 1);
-        await until(() => lights.set().length > 200);
+        await until(() => lights.sets > 200);
         await new Promise((done) => setTimeout(done, SPARE_WITHIN_MS));
         const gaps: number[] = [];
         const calm: number[] = [];
         for (let n = 0; n < count; n++) {
-          const from = lights.set().length;
+          const from = lights.sets;
           const broken = performance.now();
           await program.post(`/api/break-engine?how=${how}`);
           // The gap is over once messages of the next engine have arrived for a while.
-          await until(() => lights.set().length > from + 300, 20_000);
+          await until(() => lights.sets > from + 300, 20_000);
           await new Promise((done) => setTimeout(done, SPARE_WITHIN_MS));
-          calm.push(longestGap(lights, broken - WINDOW_MS, broken - WINDOW_MS / 4));
-          gaps.push(longestGap(lights, broken, broken + (how === "loop" ? 5 : 1) * WINDOW_MS));
+          calm.push(lights.longestGap(broken - WINDOW_MS, broken - WINDOW_MS / 4));
+          gaps.push(lights.longestGap(broken, broken + (how === "loop" ? 5 : 1) * WINDOW_MS));
         }
         const sent = await stop();
-        await until(() => lights.changes() >= sent, 3000);
-        const arrived = lights.changes();
-        const held = stillHeld(lights);
+        await until(() => lights.changes >= sent, 3000);
+        const arrived = lights.changes;
+        const held = lights.flashesOn();
         const p50 = percentile(gaps, 0.5);
         // A message that was in hand may be lost with each death; nothing else.
         const lost = sent - arrived;
@@ -201,27 +201,12 @@ function deaths(how: EngineFault, count: number, isShort: boolean): Scene {
   };
 }
 
-/** The longest time in which nothing arrived, of those that began in a window, in ms. */
-function longestGap(lights: Desk, fromMs: number, toMs: number): number {
-  const times = lights.set().map((h) => h.atMs);
-  let gap = 0;
-  for (let i = 1; i < times.length; i++)
-    if (times[i - 1]! <= toMs && times[i]! >= fromMs) gap = Math.max(gap, times[i]! - times[i - 1]!);
-  return gap;
-}
-
 const WAYS: Record<EngineFault, string> = {
   throw: "throw",
   exit: "end",
   loop: "stand still",
   memory: "take all memory",
 };
-
-/** Flashes that are on though nobody holds them. */
-function stillHeld(lights: Desk): number {
-  const newest = new Map(lights.set("/flash").map((h) => [h.address, h.values[0]]));
-  return [...newest.values()].filter((v) => v === 1).length;
-}
 
 /** Holds one pad, kills, and looks whether it is let go and how long the address was dead. */
 const kills: Scene = {
@@ -235,28 +220,28 @@ const kills: Scene = {
     const results: Result[] = [];
     const hold = async () => {
       const live = await program.live();
-      const before = lights.set("/flash").length;
+      const before = lights.changes;
       live.send(JSON.stringify({ kind: "screen-midi", surface: "deck", bytes: [NOTE_ON, FIRST_NOTE, 127] }));
-      await until(() => lights.set("/flash").length > before);
+      await until(() => lights.changes > before);
       await new Promise((done) => setTimeout(done, 50)); // written down
       return live;
     };
     try {
       await program.start({ underParent: true });
       await program.put(flashShow());
-      await until(() => lights.heard.length > 0);
+      await until(() => lights.heard > 0);
       await hold();
       const pid = await program.pid();
       const killed = performance.now();
       process.kill(pid, "SIGKILL");
       await until(async () => (await program.isAlive()) && (await program.pid()) !== pid, 10_000);
       const backMs = performance.now() - killed;
-      await until(() => stillHeld(lights) === 0, 4000);
+      await until(() => lights.flashesOn() === 0, 4000);
       results.push({
         scene: "kill -9 of the server, a flash held",
-        figure: `back after ${Math.round(backMs)} ms, ${stillHeld(lights)} held`,
+        figure: `back after ${Math.round(backMs)} ms, ${lights.flashesOn()} held`,
         wanted: "back by itself, 0 held",
-        ok: backMs < 10_000 && stillHeld(lights) === 0,
+        ok: backMs < 10_000 && lights.flashesOn() === 0,
       });
 
       await hold();
@@ -265,12 +250,12 @@ const kills: Scene = {
       for (const p of all) process.kill(p, "SIGKILL");
       await program.exited();
       await program.start({ underParent: true });
-      await until(() => stillHeld(lights) === 0, 5000);
+      await until(() => lights.flashesOn() === 0, 5000);
       results.push({
         scene: "kill -9 of everything, a flash held, then a new start",
-        figure: `${stillHeld(lights)} held`,
+        figure: `${lights.flashesOn()} held`,
         wanted: "0 held",
-        ok: stillHeld(lights) === 0,
+        ok: lights.flashesOn() === 0,
       });
 
       await hold();
@@ -278,9 +263,9 @@ const kills: Scene = {
       const code = await program.exited();
       results.push({
         scene: "the terminal is closed, a flash held",
-        figure: `exit code ${code}, ${stillHeld(lights)} held`,
+        figure: `exit code ${code}, ${lights.flashesOn()} held`,
         wanted: "exit code 0, 0 held",
-        ok: code === 0 && stillHeld(lights) === 0,
+        ok: code === 0 && lights.flashesOn() === 0,
       });
     } finally {
       await program.end();

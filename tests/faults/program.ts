@@ -106,12 +106,6 @@ export class Program {
   }
 }
 
-export interface Heard {
-  readonly address: string;
-  readonly values: readonly number[];
-  readonly atMs: number;
-}
-
 /** A message of OSC 1.0 with whole numbers and floats; written anew here, so that no fault of ours is believed. */
 function readOsc(bytes: Buffer): { address: string; values: number[] } {
   const textAt = (at: number) => bytes.toString("latin1", at, bytes.indexOf(0, at));
@@ -134,9 +128,18 @@ function intMessage(address: string, value: number): Buffer {
   return bytes;
 }
 
-/** A desk by OSC over UDP that writes down what it hears, and answers heartbeats as the quay lighting desk does. */
+/**
+ * A desk by OSC over UDP that writes down what it hears, and answers heartbeats as the quay lighting desk does. All it
+ * is asked costs the same however long it has run: what looks at it must not hold up what is measured.
+ */
 export class Desk {
-  readonly heard: Heard[] = [];
+  /** How many messages it has heard, and how many of them set something. */
+  heard = 0;
+  sets = 0;
+  /** How many changes were set: what is only sent again is none. */
+  changes = 0;
+  /** When each of the sets came, in ms, the oldest first. */
+  readonly #setAtMs: number[] = [];
   readonly #values = new Map<string, number>();
   #socket: Socket | null = null;
 
@@ -150,9 +153,12 @@ export class Desk {
         tell("/pulse/back", values[0] ?? 0);
         return;
       }
-      this.heard.push({ address, values, atMs: performance.now() });
+      this.heard++;
       if (address.startsWith("/set/")) {
         const what = address.slice("/set/".length);
+        this.sets++;
+        this.#setAtMs.push(performance.now());
+        if (this.#values.get(what) !== values[0]) this.changes++;
         this.#values.set(what, values[0] ?? 0);
         tell(`/now/${what}`, values[0] ?? 0);
       } else if (address.startsWith("/ask/")) {
@@ -164,20 +170,17 @@ export class Desk {
     await once(socket, "listening");
   }
 
-  /** What was set, without questions and subscriptions. */
-  set(ending = ""): Heard[] {
-    return this.heard.filter((h) => h.address.startsWith("/set/") && h.address.endsWith(ending));
+  /** Flashes that are on. */
+  flashesOn(): number {
+    return [...this.#values].filter(([what, value]) => what.endsWith("/flash") && value === 1).length;
   }
 
-  /** How many changes were set: what is only sent again is none. */
-  changes(): number {
-    const newest = new Map<string, number | undefined>();
-    let changes = 0;
-    for (const { address, values } of this.set()) {
-      if (newest.get(address) !== values[0]) changes++;
-      newest.set(address, values[0]);
-    }
-    return changes;
+  /** The longest time in which nothing was set, of those that reach into a window, in ms. */
+  longestGap(fromMs: number, toMs: number): number {
+    let gap = 0;
+    for (let i = this.#setAtMs.length - 1; i > 0 && this.#setAtMs[i]! >= fromMs; i--)
+      if (this.#setAtMs[i - 1]! <= toMs) gap = Math.max(gap, this.#setAtMs[i]! - this.#setAtMs[i - 1]!);
+    return gap;
   }
 
   close(): void {
