@@ -18,7 +18,7 @@ import { deskPort } from "./ports/desk-port.ts";
 import { MidiPorts } from "./ports/midi-ports.ts";
 import { loadMidiSystem, type MidiSystem } from "./ports/midi-system.ts";
 import { OPEN, type PortEvents, WAITING, waiting } from "./ports/port.ts";
-import { warmSockets } from "./ports/warm-sockets.ts";
+import { rehearse } from "./rehearsal.ts";
 import { notOpenYet, type OpenPort } from "./reports.ts";
 import { SameProfiles } from "./same-profiles.ts";
 
@@ -33,8 +33,6 @@ const RECOVERIES = 8;
 /** A fault that follows a recovery this soon, in ms, lies in what was carried over: another thread begins with less. */
 const POISONED_MS = 100;
 const RECOVERIES_WITHIN_MS = 10_000;
-/** So often a spare runs through a show: by then nearly all of its code is compiled. */
-const WARM_ROUNDS = 3;
 /** Rows of traffic after which the server is told before its time. */
 const ROWS_PER_BATCH = 1024;
 
@@ -57,6 +55,7 @@ export class Engine {
   #passwords: Readonly<Record<string, string>> = {};
   /** Of a spare: the show that it is ready for. */
   #warmed: { readonly load: number; readonly compiled: CompiledShow; readonly translator: Translator } | null = null;
+  #hasRehearsed = false;
   /** True while a show is put in the place of another. */
   #isPutting = false;
   readonly #same = new SameProfiles();
@@ -151,23 +150,16 @@ export class Engine {
     this.#flushMidiOut();
   }
 
-  /**
-   * Code that has run once is fast the second time: the show is compiled, drawn and ticked into nowhere. Its tables and a
-   * translator that has done nothing yet are kept for the moment in which they are wanted.
-   */
+  /** The tables of the show, and a translator that has done nothing yet, are kept for the moment in which they are wanted. */
   #warm({ load, show, profiles }: Extract<ToEngine, { kind: "warm" }>): void {
     if (this.#translator) return;
     this.#profiles = profilesOf(profiles.surfaces, profiles.desks);
     const compiled = compileShow(this.#same.of(show), this.#profiles);
-    const nowhere = { toDesk: () => {}, toSurface: () => {} };
-    for (let n = 0; n < WARM_ROUNDS; n++) {
-      const translator = new Translator(compiled, nowhere);
-      translator.swap(compiled, this.#nowMs());
-      translator.tick(this.#nowMs());
-      translator.redraw(this.#nowMs());
-    }
     this.#warmed = { load, compiled, translator: this.#translatorOf(compiled) };
-    warmSockets();
+    if (this.#hasRehearsed) return;
+    this.#hasRehearsed = true;
+    // It is a help and no more: where it is not to be had, the engine is as good, and slower at first.
+    rehearse(show, profiles, (tell) => new Engine(tell, this.#nowMs)).catch(() => {});
   }
 
   #load(message: Load): void {
