@@ -25,9 +25,11 @@ const SPARE_AFTER_MS = 400;
 /** After an edit, once nothing more was edited for so long, the spare gets ready for the show as it is then, in ms. */
 const WARM_AFTER_MS = 1000;
 /** How often it is looked whether the engine moves, and how long it may stand still, also while it loads a show, in ms. */
-const LOOK_EVERY_MS = 200;
+const LOOK_EVERY_MS = 50;
 const STANDS_STILL_MS = 500;
 const LOADS_WITHIN_MS = 30_000;
+/** An engine that could not leave its ports has them until its thread is gone; so long that is waited for, in ms. */
+const GONE_WITHIN_MS = 1000;
 /** Memory an engine may take, in MB; past it, it ends instead of making the whole computer slow. */
 const MOST_MEMORY_MB = 1024;
 /** Numbers of messages stay below what a field of the progress can hold. */
@@ -60,6 +62,8 @@ export class EngineThread {
   /** The load it was made warm with; -1 = none. */
   warmed = -1;
   reason = "it ended without a reason";
+  /** It holds no port any more. */
+  hasLeft = false;
 
   constructor(file: URL) {
     this.worker = new Worker(file, {
@@ -71,6 +75,9 @@ export class EngineThread {
     });
     this.worker.on("error", (error: Error) => {
       this.reason = error.message;
+    });
+    this.worker.on("exit", () => {
+      this.hasLeft = true;
     });
   }
 }
@@ -91,6 +98,8 @@ export class EngineSupervision {
   #deaths: number[] = [];
   #pauseMs = FIRST_PAUSE_MS;
   #stopping = false;
+  /** No engine is started any more, until there is another show. */
+  #hasGivenUp = false;
   /** The engine has loaded the show that it was given, and how many before it did not. */
   #hasLoaded = false;
   #failedLoads = 0;
@@ -190,6 +199,7 @@ export class EngineSupervision {
     if (thread !== this.#engine) return; // what a dead one said on its way
     if (message.kind === "dying") {
       thread.reason = message.reason;
+      thread.hasLeft = true;
       this.#died(thread);
       return;
     }
@@ -214,7 +224,7 @@ export class EngineSupervision {
       if (this.#spare?.isReady) this.#warm(this.#spare);
     }, WARM_AFTER_MS);
     this.#failedLoads = 0;
-    if (!this.#engine && !this.#stopping) this.#replace();
+    if (!this.#engine && this.#hasGivenUp) this.#replace();
   }
 
   #takeOver(thread: EngineThread): void {
@@ -243,7 +253,7 @@ export class EngineSupervision {
     if (thread !== this.#engine) return;
     this.#engine = null;
     this.#isFed = false;
-    void thread.worker.terminate();
+    const gone = thread.worker.terminate();
     if (this.#stopping) return;
     // What it had not begun goes to the next one, before all that comes later.
     const { begun } = thread.progress;
@@ -253,6 +263,7 @@ export class EngineSupervision {
     this.#restarts++;
     if (!this.#hasLoaded && ++this.#failedLoads >= FAILED_LOADS) {
       this.#waiting = []; // what hands did meanwhile was for another show
+      this.#hasGivenUp = true;
       this.#events.cannotLoad(thread.reason);
       return;
     }
@@ -260,16 +271,17 @@ export class EngineSupervision {
     this.#deaths = [...this.#deaths.filter((t) => nowMs - t < RECOVERED_AFTER_MS), nowMs];
     if (this.#deaths.length <= DEATHS_WITHOUT_PAUSE) {
       this.#pauseMs = FIRST_PAUSE_MS;
-      this.#replace();
+      if (thread.hasLeft) this.#replace();
+      else void Promise.race([gone, after(GONE_WITHIN_MS)]).then(() => this.#replace());
       return;
     }
-    setTimeout(() => {
-      if (!this.#stopping) this.#replace();
-    }, this.#pauseMs);
+    setTimeout(() => this.#replace(), this.#pauseMs);
     this.#pauseMs = Math.min(this.#pauseMs * 2, LONGEST_PAUSE_MS);
   }
 
   #replace(): void {
+    if (this.#engine || this.#stopping) return;
+    this.#hasGivenUp = false;
     const spare = this.#spare;
     this.#spare = null;
     this.#takeOver(spare ?? this.#supervised(new EngineThread(this.#file)));
@@ -296,4 +308,8 @@ export class EngineSupervision {
       this.#died(engine);
     }, LOOK_EVERY_MS);
   }
+}
+
+function after(ms: number): Promise<void> {
+  return new Promise((resolve) => setTimeout(resolve, ms).unref());
 }

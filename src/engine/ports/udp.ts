@@ -34,6 +34,10 @@ export interface UdpAddress {
 /** Networks a multicast datagram may go through: its own. */
 const HOPS = 1;
 
+/** So many datagrams wait while it opens, and so long, in ms: a press of long ago must not come as a surprise. */
+const MOST_WAITING = 256;
+const WAITS_MS = 1000;
+
 /** Longest datagram whose buffers are kept for the next of its length, in bytes. */
 const SCRATCH_BYTES = 512;
 /** Buffers of each length: the system is asked what it left waiting once for all of them. */
@@ -52,6 +56,8 @@ export class UdpPort implements Port {
   );
   readonly #addresses: () => readonly string[];
   #renewing: NodeJS.Timeout | null = null;
+  /** Sent while it opens: a name may take a while to look up, and an engine that takes over is at work already. */
+  #waiting: { readonly bytes: Buffer; readonly atMs: number }[] = [];
   /** Buffers for each length of datagram, and the one whose turn it is. */
   readonly #scratch = new Array<{ buffers: Buffer[]; next: number } | undefined>(SCRATCH_BYTES + 1);
 
@@ -114,20 +120,21 @@ export class UdpPort implements Port {
   send(bytes: Uint8Array, offset: number, length: number): void {
     const socket = this.#socket;
     const { peer, lines } = this.#address;
-    if (!socket || !this.#ready || !peer) {
+    if (!socket || !peer || (!this.#ready && this.#waiting.length >= MOST_WAITING)) {
       this.counted.refused++; // it is not open, and the state says so
       return;
     }
-    if (lines) {
-      this.counted.out++;
-      this.#toPeer(socket, peer, Buffer.from(lines.write(bytes.subarray(offset, offset + length))));
+    if (!this.#ready || lines) {
+      const own = bytes.subarray(offset, offset + length);
+      const datagram = Buffer.from(lines ? lines.write(own) : own);
+      if (this.#ready) this.#sent(socket, peer, datagram);
+      else this.#waiting.push({ bytes: datagram, atMs: performance.now() });
       return;
     }
     // The caller writes the next value into its own buffer.
     const copy = this.#buffer(socket, length);
     for (let i = 0; i < length; i++) copy[i] = bytes[offset + i]!;
-    this.counted.out++;
-    this.#toPeer(socket, peer, copy);
+    this.#sent(socket, peer, copy);
   }
 
   /**
@@ -146,6 +153,11 @@ export class UdpPort implements Port {
       round.next = 0;
     }
     return round.buffers[round.next++]!;
+  }
+
+  #sent(socket: Socket, peer: { host: string; port: number }, bytes: Buffer): void {
+    this.counted.out++;
+    this.#toPeer(socket, peer, bytes);
   }
 
   #toPeer(socket: Socket, peer: { host: string; port: number }, bytes: Buffer): void {
@@ -180,7 +192,17 @@ export class UdpPort implements Port {
     if (socket !== this.#socket) return;
     this.#ready = true;
     this.#retrying.worked();
+    this.#sendWaiting(socket);
     this.#events.state(OPEN);
+  }
+
+  #sendWaiting(socket: Socket): void {
+    const waiting = this.#waiting;
+    this.#waiting = [];
+    const oldestMs = performance.now() - WAITS_MS;
+    for (const { bytes, atMs } of waiting)
+      if (atMs >= oldestMs) this.#sent(socket, this.#address.peer!, bytes);
+      else this.counted.refused++;
   }
 
   #error(socket: Socket, error: NodeJS.ErrnoException): void {
@@ -205,6 +227,8 @@ export class UdpPort implements Port {
     const socket = this.#socket;
     this.#socket = null;
     this.#ready = false;
+    this.counted.refused += this.#waiting.length;
+    this.#waiting = [];
     if (this.#renewing) clearInterval(this.#renewing);
     if (!socket) return Promise.resolve();
     return new Promise((resolve) => {
