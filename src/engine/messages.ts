@@ -92,8 +92,8 @@ export type ToEngine =
   | { kind: "fail"; how: EngineFault }
   | { kind: "stop" };
 
-/** Ways to die: thrown once, thrown again and again, ended, an endless loop, and all memory taken. */
-export const ENGINE_FAULTS = ["throw", "exit", "loop", "memory"] as const;
+/** Ways to die: thrown, ended, an endless loop, all memory taken in one turn, and more and more of it. */
+export const ENGINE_FAULTS = ["throw", "exit", "loop", "memory", "leak"] as const;
 export type EngineFault = (typeof ENGINE_FAULTS)[number];
 
 /** What the server says, with its number: they count from 1. */

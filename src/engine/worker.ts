@@ -1,8 +1,10 @@
 /** The worker thread's entry: an engine, a clock and a message port. */
 // Imported, because the global of this name is a getter that is asked at each call.
 import { performance } from "node:perf_hooks";
+import { getHeapStatistics } from "node:v8";
 import { parentPort, workerData } from "node:worker_threads";
 import { Engine } from "./engine.ts";
+import { MemoryWatch } from "./memory-watch.ts";
 import type { FromEngine, NumberedMessage } from "./messages.ts";
 import { Progress } from "./progress.ts";
 
@@ -16,13 +18,26 @@ const nowMs = () => originMs + performance.now();
 
 const progress = new Progress((workerData as { progress?: SharedArrayBuffer } | null)?.progress);
 const tell = (message: FromEngine, transfer?: ArrayBuffer[]) => server.postMessage(message, transfer ?? []);
-const engine = new Engine(tell, nowMs, { ticked: () => progress.tick() });
+const memory = new MemoryWatch(() => {
+  const { used_heap_size: used, heap_size_limit: limit } = getHeapStatistics();
+  return { used, limit };
+});
+let reason = "it ended without a reason";
+const engine = new Engine(tell, nowMs, {
+  ticked: () => {
+    progress.tick();
+    if (!memory.isTooMuch(nowMs())) return;
+    reason = "it took more and more memory";
+    process.exit(1);
+  },
+});
 
 server.on("message", ([number, message]: NumberedMessage) => {
   progress.begin(number);
   progress.isBusy = message.kind === "load" || message.kind === "warm";
   engine.handle(message);
   progress.isBusy = false;
+  if (message.kind === "load" || message.kind === "load-warm") memory.begin(nowMs());
   progress.end(number);
 });
 
@@ -31,7 +46,6 @@ server.on("message", ([number, message]: NumberedMessage) => {
  * the message in hand. Where that does not help, another thread takes over. The stack is not touched before the death is
  * told: to map it to the sources takes longer than to recover.
  */
-let reason = "it ended without a reason";
 process.on("uncaughtException", (error: Error) => {
   progress.isBusy = false;
   reason = String(error?.message ?? error);

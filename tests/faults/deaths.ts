@@ -154,16 +154,18 @@ const addresses: Scene = {
 
 /** A spare is there by then, in ms. */
 const SPARE_WITHIN_MS = 1500;
-/** A death and what follows from it lie within this time; one without a death of the same length is the calm. */
-const WINDOW_MS = 250;
-/** p50 of how long nothing arrives when an engine dies, in ms. */
-const TAKEOVER_MS: Record<EngineFault, number> = { throw: 5, exit: 20, memory: 20, loop: 800 };
+/** Before a death it is looked what a calm moment is like, for so long, in ms. */
+const CALM_MS = 250;
+/** The death and what follows from it lie within this time, in ms: memory is not taken at once. */
+const WINDOW_MS: Record<EngineFault, number> = { throw: 250, exit: 250, memory: 1250, loop: 1250, leak: 4000 };
+/** p50 of how long nothing arrives when an engine dies, in ms. What stands still in one turn has to be noticed first. */
+const TAKEOVER_MS: Record<EngineFault, number> = { throw: 5, exit: 20, memory: 800, loop: 800, leak: 20 };
 
 function deaths(how: EngineFault, count: number, isShort: boolean): Scene {
   return {
     name: `engine: ${how}`,
     isShort,
-    limitMs: 30_000 + count * 3000,
+    limitMs: 30_000 + count * (WINDOW_MS[how] + 3000),
     run: () =>
       onStage(async (program, lights) => {
         const stop = await hands(program, 1);
@@ -176,10 +178,10 @@ function deaths(how: EngineFault, count: number, isShort: boolean): Scene {
           const broken = performance.now();
           await program.post(`/api/break-engine?how=${how}`);
           // The gap is over once messages of the next engine have arrived for a while.
-          await until(() => lights.sets > from + 300, 20_000);
+          await until(() => lights.sets > from + 300 && performance.now() > broken + WINDOW_MS[how], 20_000);
           await new Promise((done) => setTimeout(done, SPARE_WITHIN_MS));
-          calm.push(lights.longestGap(broken - WINDOW_MS, broken - WINDOW_MS / 4));
-          gaps.push(lights.longestGap(broken, broken + (how === "loop" ? 5 : 1) * WINDOW_MS));
+          calm.push(lights.longestGap(broken - CALM_MS, broken - CALM_MS / 4));
+          gaps.push(lights.longestGap(broken, broken + WINDOW_MS[how]));
         }
         const sent = await stop();
         await until(() => lights.changes >= sent, 3000);
@@ -205,7 +207,8 @@ const WAYS: Record<EngineFault, string> = {
   throw: "throw",
   exit: "end",
   loop: "stand still",
-  memory: "take all memory",
+  memory: "take all memory in one turn",
+  leak: "take more and more memory",
 };
 
 /** Holds one pad, kills, and looks whether it is let go and how long the address was dead. */
@@ -280,6 +283,6 @@ export const DEATHS: readonly Scene[] = [
   addresses,
   deaths("throw", 2, true),
   deaths("exit", 2, true),
-  ...ENGINE_FAULTS.map((how) => deaths(how, how === "loop" || how === "memory" ? 10 : 50, false)),
+  ...ENGINE_FAULTS.map((how) => deaths(how, how === "throw" || how === "exit" ? 50 : 10, false)),
   kills,
 ];
