@@ -35,8 +35,8 @@ const PAGE_TOOLS = ["tools/compress.mjs", "tools/notices.mjs", "tools/page-weigh
 const PARTS = {
   pages: () =>
     stampOf(
-      ["src/core", "src/words", "src/pages", "src/islands", "src/layouts", "src/styles", "public"],
-      ["astro.config.mjs", "package-lock.json", "src/server/json-answer.ts", ...PAGE_TOOLS],
+      ["src/core", "src/words", "src/pages", "src/islands", "src/layouts", "src/styles", "src/server/access", "public"],
+      ["astro.config.mjs", "package-lock.json", "src/server/json-answer.ts", "src/engine/messages.ts", ...PAGE_TOOLS],
     ),
   bundles: () =>
     stampOf(

@@ -88,6 +88,13 @@ describe("what hands hold is told at the end of the turn, for an engine that die
     });
   });
 
+  test("a press in whose very turn the engine ends", () => {
+    start("press", flash(1, fixed(1)));
+    note(127);
+    engine.leave();
+    expect(told.at(-1)).toMatchObject({ kind: "holding", holding: { held: [{ control: "pad-1" }] } });
+  });
+
   test("a hold that only the time decides", async () => {
     start("hold", flash(1, fixed(1)));
     note(127);

@@ -318,8 +318,13 @@ export class Engine {
     if (s >= 0) run(this.#translator!, s);
   }
 
-  /** It ends in this turn: whoever takes over is to find its ports free. What is held stays as it is. */
-  leavePorts(): void {
+  /**
+   * It ends in this turn: whoever takes over is to find its ports free, and to know what is held, which stays as it is.
+   * The turn may have been that of a press, whose release will come.
+   */
+  leave(): void {
+    const holding = this.#translator && this.#holding.take(this.#translator.world);
+    if (holding) this.#tell({ kind: "holding", holding });
     for (const { port } of this.#desks.values()) void port?.close();
   }
 

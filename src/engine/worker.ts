@@ -57,7 +57,7 @@ process.on("uncaughtException", (error: Error) => {
 });
 // However it ends where it still can say so: that a thread is gone is noticed only once it has been cleared away.
 process.on("exit", () => {
-  engine.leavePorts();
+  engine.leave();
   tell({ kind: "dying", reason });
 });
 tell({ kind: "ready" });

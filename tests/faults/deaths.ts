@@ -4,7 +4,7 @@ import { connect } from "node:net";
 import { WHOLE_TRAVEL } from "../../src/core/format/givens.ts";
 import { type Action, emptyShow, type Mapping, type Show } from "../../src/core/format/show.ts";
 import { ENGINE_FAULTS, type EngineFault } from "../../src/engine/messages.ts";
-import { Desk, Program, percentile, until } from "./program.ts";
+import { Desk, Program, percentile, SceneBroken, until } from "./program.ts";
 import type { Result, Scene } from "./scenes.ts";
 
 const WEB_PORT = 23_100;
@@ -136,7 +136,7 @@ const addresses: Scene = {
         const sent = await stop();
         await until(() => lights.changes >= sent, 2000);
         const arrived = lights.changes;
-        const restarts = (program.output.match(/engine (stopped|failed)/g) ?? []).length;
+        const restarts = faultsTold(program);
         return [
           {
             scene: `${BAD_HOSTS.length} desks at addresses that lead nowhere`,
@@ -176,9 +176,11 @@ function deaths(how: EngineFault, count: number, isShort: boolean): Scene {
         for (let n = 0; n < count; n++) {
           const from = lights.sets;
           const broken = performance.now();
-          await program.post(`/api/break-engine?how=${how}`);
+          const before = faultsTold(program);
+          if (!(await program.post(`/api/break-engine?how=${how}`)).ok) throw new SceneBroken(`it cannot ${how}`);
           // The gap is over once messages of the next engine have arrived for a while.
           await until(() => lights.sets > from + 300 && performance.now() > broken + WINDOW_MS[how], 20_000);
+          if (faultsTold(program) === before) throw new SceneBroken(`the engine did not ${how}`);
           await new Promise((done) => setTimeout(done, SPARE_WITHIN_MS));
           calm.push(lights.longestGap(broken - CALM_MS, broken - CALM_MS / 4));
           gaps.push(lights.longestGap(broken, broken + WINDOW_MS[how]));
@@ -201,6 +203,11 @@ function deaths(how: EngineFault, count: number, isShort: boolean): Scene {
         ];
       }),
   };
+}
+
+/** How often the program said that its engine failed or ended. */
+function faultsTold(program: Program): number {
+  return (program.output.match(/engine (stopped|failed)/g) ?? []).length;
 }
 
 const WAYS: Record<EngineFault, string> = {
