@@ -2,7 +2,7 @@
 import type { EngineFault } from "./messages.ts";
 
 /** A leak takes so much at once, in numbers of 8 bytes, and so often, in ms. */
-const LEAK = 1 << 18;
+const LEAK = 1 << 16;
 const LEAK_EVERY_MS = 5;
 
 export function fail(how: EngineFault): void {

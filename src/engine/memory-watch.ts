@@ -6,7 +6,7 @@
 /** How often it is looked, in ms. */
 const LOOK_EVERY_MS = 250;
 /** Parts of what it may take. */
-const TOO_MUCH = 0.6;
+const TOO_MUCH = 0.3;
 /** A large show takes much from the beginning on; what grows to so many times that is a fault. */
 const GROWN = 3;
 /** What it takes for its show is settled by then, in ms. */

@@ -157,7 +157,7 @@ const SPARE_WITHIN_MS = 1500;
 /** Before a death it is looked what a calm moment is like, for so long, in ms. */
 const CALM_MS = 250;
 /** The death and what follows from it lie within this time, in ms: memory is not taken at once. */
-const WINDOW_MS: Record<EngineFault, number> = { throw: 250, exit: 250, memory: 1250, loop: 1250, leak: 4000 };
+const WINDOW_MS: Record<EngineFault, number> = { throw: 250, exit: 250, memory: 1250, loop: 1250, leak: 5500 };
 /** p50 of how long nothing arrives when an engine dies, in ms. What stands still in one turn has to be noticed first. */
 const TAKEOVER_MS: Record<EngineFault, number> = { throw: 5, exit: 20, memory: 800, loop: 800, leak: 20 };
 
