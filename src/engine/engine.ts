@@ -7,6 +7,7 @@ import type { Control } from "../core/format/surface-profile.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import { type Recompiled, recompile } from "../core/mapping/recompile.ts";
 import type { World } from "../core/run-state/world.ts";
+import { holdingOf, takeOver } from "../core/translate/taking-over.ts";
 import { Translator } from "../core/translate/translator.ts";
 import { Batches } from "./batches.ts";
 import { fail } from "./fail.ts";
@@ -189,7 +190,8 @@ export class Engine {
       else this.#translator.swap(compiled, atMs);
     } else {
       const ready = this.#warmed?.compiled === compiled ? this.#warmed.translator : this.#translatorOf(compiled);
-      this.#translator = this.#start(compiled, message, ready);
+      this.#translator = ready;
+      if (message.carried) takeOver(ready, message.carried, atMs);
       this.#warmed = null;
     }
     this.#isPutting = false;
@@ -248,31 +250,6 @@ export class Engine {
     return translator;
   }
 
-  #start(compiled: CompiledShow, { carried }: Pick<Load, "carried">, translator: Translator): Translator {
-    if (!carried) return translator;
-    // What the dead engine knew holds until the desks have been asked again.
-    compiled.desks.forEach((desk, d) => {
-      const runtime = translator.world.desks[d]!;
-      for (const [index, value, source] of carried.values[desk.id] ?? []) {
-        if (index < desk.valueCount && value !== null) runtime.store.restore(index, value, source);
-      }
-      runtime.restoreKept(carried.holding.kept.filter((command) => command.desk === desk.id));
-    });
-    compiled.surfaces.forEach((surface, s) => {
-      const state = translator.world.surfaces[s]!;
-      for (const [control, position] of carried.controls[surface.id] ?? [])
-        if (control < state.controlCount) state.restorePosition(control, position);
-      for (const held of carried.holding.held) {
-        const control = held.surface === surface.id ? surface.indexOf.get(held.control) : undefined;
-        if (control !== undefined) state.pressed[control] = 1;
-      }
-    });
-    translator.world.held.restore(carried.holding.held);
-    translator.world.layers = carried.holding.layers;
-    translator.swap(compiled, this.#nowMs());
-    return translator;
-  }
-
   #toSurface(id: string, bytes: Uint8Array, offset: number, length: number): void {
     const open = this.#outputs.get(id);
     if (open) open.out++;
@@ -323,8 +300,7 @@ export class Engine {
    * The turn may have been that of a press, whose release will come.
    */
   leave(): void {
-    const holding = this.#translator && this.#holding.take(this.#translator.world);
-    if (holding) this.#tell({ kind: "holding", holding });
+    if (this.#translator) this.#tell({ kind: "holding", holding: holdingOf(this.#translator.world) });
     for (const { port } of this.#desks.values()) void port?.close();
   }
 

@@ -5,9 +5,6 @@ import type { DocumentPatch } from "../core/edit/patched.ts";
 import type { DeskProfile } from "../core/format/desk-profile.ts";
 import type { Show } from "../core/format/show.ts";
 import type { SurfaceProfile } from "../core/format/surface-profile.ts";
-import type { LayersUp } from "../core/gesture/layers.ts";
-import type { Held } from "../core/held/held-presses.ts";
-import type { DeskCommand } from "../core/held/kept-commands.ts";
 import type {
   ComputerMidiLive,
   ControlChange,
@@ -17,28 +14,7 @@ import type {
   ValueChange,
 } from "../core/live/protocol.ts";
 import type { RowsInSlab } from "../core/trace/row-slabs.ts";
-
-/** What an engine that takes over from a dead one starts with. */
-export interface Carried {
-  /** By desk id: values by index, with 0 unknown 1 assumed 2 reported. */
-  values: Record<string, readonly ValueChange[]>;
-  /** By surface id: where its faders stand. */
-  controls: Record<string, readonly ControlChange[]>;
-  /** What hands hold: its release must still go where the press went (rule 6). */
-  holding: Holding;
-  /** What is held by these is let go, as soon as the desks can be reached. */
-  missed: Missed;
-}
-
-export interface Holding {
-  held: readonly Held[];
-  layers: LayersUp;
-  /** What waits for desks that are silent. */
-  kept: readonly DeskCommand[];
-}
-
-/** From whom releases may have been missed while there was no engine: from its own sockets, or from everybody. */
-export type Missed = "by-sockets" | "all";
+import type { Carried, Holding } from "../core/translate/taking-over.ts";
 
 export type ToEngine =
   | {

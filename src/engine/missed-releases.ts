@@ -4,7 +4,7 @@
  * what goes off too early.
  */
 import type { World } from "../core/run-state/world.ts";
-import type { Missed } from "./messages.ts";
+import type { Missed } from "../core/translate/taking-over.ts";
 
 /** They are let go by then, even where a desk is not there to hear it, in ms. */
 const LET_GO_WITHIN_MS = 3000;

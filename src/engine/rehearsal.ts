@@ -6,8 +6,10 @@ import { createSocket, type Socket } from "node:dgram";
 import { once } from "node:events";
 import type { Show } from "../core/format/show.ts";
 import type { Control } from "../core/format/surface-profile.ts";
+import { NOTHING_UNFINISHED } from "../core/hands/unfinished.ts";
 import { moveBytes, pressBytes, turnBytes } from "../core/surface/press-bytes.ts";
-import type { Carried, FromEngine, ToEngine } from "./messages.ts";
+import type { Carried } from "../core/translate/taking-over.ts";
+import type { FromEngine, ToEngine } from "./messages.ts";
 
 const LOOPBACK = "127.0.0.1";
 /** Any port that is free. */
@@ -20,7 +22,7 @@ const MOST_CONTROLS = 32;
 const NOTHING_CARRIED: Carried = {
   values: {},
   controls: {},
-  holding: { held: [], layers: { locked: [], held: [] }, kept: [] },
+  holding: { held: [], layers: { locked: [], held: [] }, kept: [], underWay: {}, unfinished: NOTHING_UNFINISHED },
   missed: "all",
 };
 

@@ -4,7 +4,8 @@
  */
 import type { Patch } from "immer";
 import type { Show } from "../core/format/show.ts";
-import type { Carried, ToEngine } from "../engine/messages.ts";
+import type { Carried } from "../core/translate/taking-over.ts";
+import type { ToEngine } from "../engine/messages.ts";
 
 type Whole = Extract<ToEngine, { kind: "load" }>;
 type Warm = Extract<ToEngine, { kind: "warm" }>;

@@ -6,9 +6,11 @@
 import { existsSync, readFileSync, rmSync } from "node:fs";
 import { rename, writeFile } from "node:fs/promises";
 import { z } from "zod";
+import { TIMED_GESTURES, type TimedGesture } from "../core/format/gestures.ts";
 import { HOUSE } from "../core/format/givens.ts";
+import { NOTHING_UNFINISHED } from "../core/hands/unfinished.ts";
 import { ControlChange, ValueChange } from "../core/live/protocol.ts";
-import type { Carried } from "../engine/messages.ts";
+import type { Carried } from "../core/translate/taking-over.ts";
 
 /** What only moves (faders, values) is written this often at the most, in ms; what is held at once. */
 const MOVES_EVERY_MS = 250;
@@ -38,6 +40,35 @@ const Release = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("layer"), ...Named, layer: z.string() }),
   z.strictObject({ kind: z.literal("house"), ...Named, call: HouseCall, delayMs: z.number() }),
 ]);
+const When = { dueMs: z.number(), cause: z.number(), lettingGo: z.boolean() };
+const Waiting = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("send"), what: Release, ...When }),
+  z.strictObject({ kind: z.literal("house"), call: HouseCall, ...When }),
+]);
+const MappingId = z.string().nullable();
+const Gesture = z.strictObject({
+  control: z.string(),
+  phase: z.number(),
+  value: z.number(),
+  dueMs: z.number().nullable(),
+  pressedAtMs: z.number(),
+  holdMs: z.number(),
+  doubleMs: z.number(),
+  mappings: z.strictObject(
+    Object.fromEntries(TIMED_GESTURES.map((g) => [g, MappingId])) as Record<TimedGesture, typeof MappingId>,
+  ),
+});
+const Unfinished = z.strictObject({
+  places: z.array(z.tuple([z.string(), z.number()])),
+  waiting: z.array(Waiting),
+  surfaces: z.array(
+    z.strictObject({
+      surface: z.string(),
+      gestures: z.array(Gesture),
+      onRelease: z.array(z.tuple([z.string(), z.number(), z.string()])),
+    }),
+  ),
+});
 const Journal = z.strictObject({
   version: z.literal(VERSION),
   /** Revision of the show that the numbers of controls and values belong to. */
@@ -56,6 +87,8 @@ const Journal = z.strictObject({
     }),
   ),
   kept: z.array(DeskRelease),
+  /** Journals of the first programs have none. */
+  unfinished: Unfinished.optional(),
 });
 
 /** As JSON with bytes in hexadecimal. */
@@ -68,6 +101,7 @@ export function journalText(revision: number, { values, controls, holding }: Car
     layers: holding.layers,
     held: holding.held,
     kept: holding.kept,
+    unfinished: holding.unfinished,
   };
   return JSON.stringify(journal, (_key, value: unknown) =>
     value instanceof Uint8Array ? Buffer.from(value).toString("hex") : value,
@@ -84,7 +118,7 @@ export function readJournal(text: string, revision: number): Carried | null {
   }
   const read = Journal.safeParse(data);
   if (!read.success) return null;
-  const { house, controls, layers, held, kept, ...journal } = read.data;
+  const { house, controls, layers, held, kept, unfinished, ...journal } = read.data;
   const isSameShow = journal.revision === revision;
   return {
     values: isSameShow ? { [HOUSE]: house } : {},
@@ -94,6 +128,10 @@ export function readJournal(text: string, revision: number): Carried | null {
       // What was held with a message of the last run has no row in the traffic of this one.
       held: held.map((h) => ({ ...h, cause: 0, releases: h.releases.map(withBytes) })),
       kept: kept.map((k) => withBytes(k) as Carried["holding"]["kept"][number]),
+      underWay: {}, // desks are asked anew
+      unfinished: unfinished
+        ? { ...unfinished, waiting: unfinished.waiting.map(waitingWithBytes) }
+        : NOTHING_UNFINISHED,
     },
     missed: "all",
   };
@@ -106,15 +144,20 @@ function withBytes(release: z.infer<typeof Release>): WithBytes {
     case "desk":
       return { ...release, datagrams: release.datagrams.map(fromHex) };
     case "house":
-      return {
-        ...release,
-        call: { ...release.call, bytes: release.call.bytes === null ? null : fromHex(release.call.bytes) },
-      };
+      return { ...release, call: callWithBytes(release.call) };
     case "layer":
       return release;
     default:
       return release satisfies never;
   }
+}
+
+function waitingWithBytes(item: z.infer<typeof Waiting>): Carried["holding"]["unfinished"]["waiting"][number] {
+  return item.kind === "send" ? { ...item, what: withBytes(item.what) } : { ...item, call: callWithBytes(item.call) };
+}
+
+function callWithBytes({ bytes, ...call }: z.infer<typeof HouseCall>) {
+  return { ...call, bytes: bytes === null ? null : fromHex(bytes) };
 }
 
 function fromHex(hex: string): Uint8Array {

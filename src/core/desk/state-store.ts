@@ -42,6 +42,9 @@ const MOST_LETTERS = 200;
 /** How often it is looked for values that became late, in ms. */
 const LATE_LOOK_MS = 15;
 
+/** Index and value, when it was sent, and what kind of command it was. */
+export type UnderWay = readonly [index: number, value: number, sentAtMs: number, command: CommandKind];
+
 /** What comes later after a question is said for another reason, in ms. */
 const ANSWERS_WITHIN_MS = 2000;
 const NONE: readonly number[] = [];
@@ -212,6 +215,14 @@ export class DeskStateStore {
     truth.sent(value, command, atMs, this.#timing);
     if (atMs < this.#nextDueMs) this.#nextDueMs = Math.min(this.#nextDueMs, truth.dueAtMs);
     this.#nextLateMs = Math.min(this.#nextLateMs, this.#toldLate[index]! < 0 ? atMs + LATE_LOOK_MS : atMs);
+  }
+
+  /** What was sent and has not been answered, for a store that takes over: it is `sent` there with these. */
+  underWay(): UnderWay[] {
+    return this.#moving.list().flatMap((index) => {
+      const { phase, want, command, sentAtMs } = this.#truths.of(index);
+      return phase === SENT ? [[index, want, sentAtMs, command] as const] : [];
+    });
   }
 
   /** The value as far as we know: what was just sent counts before what was reported earlier. */

@@ -27,6 +27,7 @@ export interface PressPlan extends PlannedMappings {
 export const NO_PLAN = Object.fromEntries(TIMED_GESTURES.map((g) => [g, -1])) as Record<TimedGesture, number>;
 
 interface Pending {
+  /** DOWN, HELD, BETWEEN or DOWN_AGAIN. */
   phase: number;
   plan: PressPlan;
   value: number;
@@ -36,12 +37,15 @@ interface Pending {
   pressedAtMs: number;
 }
 
+export type PendingGesture = Readonly<Pending> & { readonly key: number };
+
 /** `mapping` was decided when the finger came down; `row` is the message that started it. */
 export type GestureFired = (gesture: TimedGesture, key: number, mapping: number, value: number, row: number) => void;
 
 export class GestureRecogniser {
   readonly #pending = new Map<number, Pending>();
   #fired: GestureFired;
+  #changes = 0;
 
   constructor(fired: GestureFired) {
     this.#fired = fired;
@@ -52,6 +56,22 @@ export class GestureRecogniser {
     this.#fired = fired;
   }
 
+  /** Grows with each press that begins, ends or is decided. */
+  get changes(): number {
+    return this.#changes;
+  }
+
+  /** What is not over yet, by its control. */
+  list(): PendingGesture[] {
+    return [...this.#pending].map(([key, pending]) => ({ key, ...pending }));
+  }
+
+  /** Goes on with what another recogniser had. */
+  restore({ key, ...pending }: PendingGesture): void {
+    this.#pending.set(key, pending);
+    this.#changes++;
+  }
+
   /** True while a gesture is not decided yet. */
   get isWaiting(): boolean {
     return this.#pending.size > 0;
@@ -60,6 +80,7 @@ export class GestureRecogniser {
   /** A finger came down on the control `key`. */
   press(key: number, plan: PressPlan, value: number, row: number, atMs: number): void {
     this.due(atMs);
+    this.#changes++;
     const before = this.#pending.get(key);
     if (before?.phase === BETWEEN) {
       before.phase = DOWN_AGAIN;
@@ -79,6 +100,7 @@ export class GestureRecogniser {
     this.due(atMs);
     const pending = this.#pending.get(key);
     if (!pending) return;
+    this.#changes++;
     const { plan } = pending;
     if (pending.phase !== DOWN || atMs - pending.pressedAtMs >= plan.holdMs) {
       this.#pending.delete(key); // too long for a tap, or over
@@ -98,6 +120,7 @@ export class GestureRecogniser {
     if (this.#pending.size === 0) return;
     for (const [key, pending] of this.#pending) {
       if (atMs < pending.dueMs) continue;
+      this.#changes++;
       const { plan, value, row } = pending;
       if (pending.phase === DOWN) {
         pending.phase = HELD;
@@ -119,6 +142,7 @@ export class GestureRecogniser {
 
   /** Forgets what is not decided: the surface is gone. */
   cancel(): void {
+    this.#changes++;
     this.#pending.clear();
   }
 
@@ -127,6 +151,7 @@ export class GestureRecogniser {
    * press of which nothing is left is called off.
    */
   renumber(now: (mapping: number) => number): void {
+    this.#changes++;
     for (const [key, pending] of this.#pending) {
       const plan = { ...pending.plan };
       for (const gesture of TIMED_GESTURES) plan[gesture] = now(plan[gesture]);

@@ -7,6 +7,7 @@ import { ActionFiring } from "./firing.ts";
 import { Hands } from "./hands.ts";
 import { MidiInput } from "./midi-input.ts";
 import { TakeoverPath } from "./takeover-path.ts";
+import { restoreUnfinished, type Unfinished } from "./unfinished.ts";
 
 export class CommandPath {
   readonly firing: ActionFiring;
@@ -34,6 +35,11 @@ export class CommandPath {
       this.#hands.adopt(surface);
     }
     for (const desk of this.#world.desks) desk.parser = null;
+  }
+
+  /** Goes on with what another engine had begun. */
+  restore(unfinished: Unfinished, atMs: number): void {
+    restoreUnfinished(this.#world, unfinished, (surface) => this.#hands.gesturesOf(surface), atMs);
   }
 
   /** Bytes from a surface's input port. */

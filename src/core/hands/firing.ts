@@ -344,11 +344,11 @@ export class ActionFiring {
     if (compiled.mappingOrder[m] === RANDOM) return sets[Math.floor(nextRandom(this.#world) * sets.length)]!;
     const { id } = compiled.show.mappings[m]!;
     const by = how.steps === 0 ? how.by : how.steps > 0 ? 1 : -1;
-    const before = this.#world.setIndexes.get(id);
+    const before = this.#world.places.get(id);
     let at = before === undefined ? (by > 0 ? 0 : sets.length - 1) : before + by;
     if (compiled.mappingOrder[m] === IN_TURN) at = (at + sets.length) % sets.length;
     else if (at < 0 || at >= sets.length) return -1;
-    this.#world.setIndexes.set(id, at);
+    this.#world.places.set(id, at);
     return sets[at]!;
   }
 

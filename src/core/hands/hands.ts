@@ -23,6 +23,7 @@ import { COMMANDS_BYPASSED, type World } from "../run-state/world.ts";
 import { LATCHES, LATCHES_BOTH_ON, ONE_SHOT } from "../surface/compile-surface.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { type ActionFiring, type Firing, MOVED } from "./firing.ts";
+import { releaseKey } from "./release-key.ts";
 import type { TakeoverPath } from "./takeover-path.ts";
 
 const MIDDLE = 0.5;
@@ -33,13 +34,6 @@ const MOST_STEPS = 16;
 /** A fader that passed the middle of a switch. */
 const CROSSED_UP: Firing = { ...MOVED, edge: 1 };
 const CROSSED_DOWN: Firing = { ...MOVED, edge: 0 };
-
-/** Messages a range can have, and one for a control by itself. */
-const MESSAGES = 2049;
-
-function releaseKey(control: number, which: number): number {
-  return control * MESSAGES + which;
-}
 
 export class Hands {
   readonly #world: World;
@@ -100,7 +94,7 @@ export class Hands {
     const edge = behaviour === LATCHES || behaviour === LATCHES_BOTH_ON ? 1 : -1;
     if (press >= 0) this.#firing.fire(press, control, value, row, { ...MOVED, held, edge });
     if (whileHeld >= 0) this.#firing.fire(whileHeld, control, value, row, { ...MOVED, held, whileHeld: true });
-    if (plan) this.#gesturesOf(surface).press(control, plan, value, row, world.now[0]!);
+    if (plan) this.gesturesOf(surface).press(control, plan, value, row, world.now[0]!);
     if (behaviour !== ONE_SHOT) return;
     world.held.release(compiled.id, id, which);
     this.#firing.output.letGo(held, row);
@@ -145,7 +139,7 @@ export class Hands {
     surface.gestures?.answerTo(this.#firedOf(surface));
   }
 
-  #gesturesOf(surface: SurfaceState): GestureRecogniser {
+  gesturesOf(surface: SurfaceState): GestureRecogniser {
     surface.gestures ??= new GestureRecogniser(this.#firedOf(surface));
     return surface.gestures;
   }

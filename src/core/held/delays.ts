@@ -18,6 +18,16 @@ export const MAX_WAITING = 4096;
 
 export class Delays {
   #waiting: Waiting[] = [];
+  #changes = 0;
+
+  /** Grows with each action that begins or ends to wait. */
+  get changes(): number {
+    return this.#changes;
+  }
+
+  list(): readonly Waiting[] {
+    return this.#waiting;
+  }
 
   get size(): number {
     return this.#waiting.length;
@@ -28,6 +38,7 @@ export class Delays {
     let at = this.#waiting.length;
     while (at > 0 && this.#waiting[at - 1]!.dueMs > item.dueMs) at--;
     this.#waiting.splice(at, 0, item);
+    this.#changes++;
     return this.#waiting.length > MAX_WAITING ? this.#waiting.shift() : undefined;
   }
 
@@ -35,12 +46,15 @@ export class Delays {
   take(atMs: number): Waiting[] {
     let n = 0;
     while (n < this.#waiting.length && this.#waiting[n]!.dueMs <= atMs) n++;
-    return n === 0 ? [] : this.#waiting.splice(0, n);
+    if (n === 0) return [];
+    this.#changes++;
+    return this.#waiting.splice(0, n);
   }
 
   /** Everything that lets something go, in order, whenever it is due. */
   takeLettingGo(): Waiting[] {
     const out = this.#waiting.filter((w) => w.lettingGo);
+    if (out.length > 0) this.#changes++;
     this.#waiting = this.#waiting.filter((w) => !w.lettingGo);
     return out;
   }

@@ -6,6 +6,7 @@ import { keepLayers, type LayersUp, layerStack, NO_LAYERS } from "../gesture/lay
 import { NOT_CAUSED } from "../guard/loop.ts";
 import { Delays } from "../held/delays.ts";
 import { HeldPresses } from "../held/held-presses.ts";
+import { ListPlaces } from "../held/list-places.ts";
 import { type HouseValues, houseIndex, keptValue, startValues, valuesThatStay } from "../house/house-values.ts";
 import { PART_CHANNEL } from "../mapping/bindings.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
@@ -33,8 +34,7 @@ export interface World {
   readonly travel: Float64Array;
   /** For each control of the show: bit 0 = commands bypassed, bit 1 = feedback bypassed. */
   bypassed: Uint8Array;
-  /** Where each mapping that steps through a list of sets stands in it, by its id. */
-  readonly setIndexes: Map<string, number>;
+  readonly places: ListPlaces;
   /** What shapes remember, by action and the value it changes. */
   shapes: Map<number, TimedState>;
   /** Times of the last taps of the tempo, in ms. */
@@ -77,7 +77,7 @@ export function newWorld(compiled: CompiledShow, outbox: Outbox, options: WorldO
     delays: new Delays(),
     message: new Int32Array(3).fill(NO_MESSAGE),
     bypassed: new Uint8Array(compiled.controlCount),
-    setIndexes: new Map(),
+    places: new ListPlaces(),
     shapes: new Map(),
     taps: [],
     random: options.seed ?? DEFAULT_SEED,

@@ -10,6 +10,7 @@ import { DeskInput } from "../from-desk/desk-input.ts";
 import { Questions } from "../from-desk/questions.ts";
 import { ReportPath } from "../from-desk/reports.ts";
 import { CommandPath } from "../hands/command-path.ts";
+import type { Unfinished } from "../hands/unfinished.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
 import type { Recompiled } from "../mapping/recompile.ts";
 import type { Outbox } from "../run-state/outbox.ts";
@@ -48,6 +49,11 @@ export class Translator {
     this.#questions = new Questions(this.world, this.#commands.firing.output, this.#reports);
     this.#input = new DeskInput(this.world, this.#commands, this.#reports, this.#links);
     this.#resolve();
+  }
+
+  /** Goes on with what another engine had begun: to be called before the first bytes. */
+  restore(unfinished: Unfinished, atMs: number): void {
+    this.#commands.restore(unfinished, atMs);
   }
 
   /** Bytes from surface s, in any pieces. */

@@ -5,6 +5,7 @@ import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { WebSocket } from "ws";
 import { library, mapping, showWith, toggle } from "../../../tests/rig/shows.ts";
 import { mayDo, ROLES } from "../../core/format/roles.ts";
+import { NOTHING_UNFINISHED } from "../../core/hands/unfinished.ts";
 import { MESSAGE_ROLES, SESSION_ENDED } from "../../core/live/message-roles.ts";
 import { type ClientMessage, LiveChanges, MAX_CLIENT_MESSAGE_BYTES, ServerMessage } from "../../core/live/protocol.ts";
 import { OUTCOME } from "../../core/trace/outcome.ts";
@@ -189,7 +190,7 @@ describe("what the server keeps for the browsers", () => {
       batch({
         values: { lights: [[3, 0.5, 2, 0]] },
         controls: { deck: [[30, 0.5, -1, 1, 0]] },
-        holding: { held: [held], layers, kept: [] },
+        holding: { held: [held], layers, kept: [], underWay: {}, unfinished: NOTHING_UNFINISHED },
       }),
     );
     mirror.take(batch());
@@ -197,9 +198,9 @@ describe("what the server keeps for the browsers", () => {
       values: { lights: [[3, 0.5, 2, 0]] },
       controls: { deck: [[30, 0.5, -1, 1, 0]] },
       missed: "by-sockets",
-      holding: { held: [held], layers, kept: [] },
+      holding: { held: [held], layers, kept: [], underWay: {}, unfinished: NOTHING_UNFINISHED },
     });
-    mirror.setHolding({ held: [], layers, kept: [] });
+    mirror.setHolding({ held: [], layers, kept: [], underWay: {}, unfinished: NOTHING_UNFINISHED });
     expect(mirror.carried().holding.held).toEqual([]);
   });
 });

@@ -8,6 +8,7 @@ import type { Profiles } from "../../core/format/profiles.ts";
 import type { Show } from "../../core/format/show.ts";
 import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
 import { NO_LAYERS } from "../../core/gesture/layers.ts";
+import { NOTHING_UNFINISHED } from "../../core/hands/unfinished.ts";
 import type {
   ControlChange,
   DeskLive,
@@ -22,7 +23,8 @@ import { OUTCOME } from "../../core/trace/outcome.ts";
 import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
 import { entryOf, type TrafficNames, trafficNames } from "../../core/trace/traffic-names.ts";
 import { readRow, rowCount } from "../../core/trace/traffic-ring.ts";
-import type { Carried, EngineBatch, Holding, Status } from "../../engine/messages.ts";
+import type { Carried, Holding } from "../../core/translate/taking-over.ts";
+import type { EngineBatch, Status } from "../../engine/messages.ts";
 import { TrafficLog } from "./traffic-log.ts";
 
 /** Rows that may matter to the bottom line, from the newest of a batch. */
@@ -43,7 +45,7 @@ export class Mirror {
   #surfaces: Record<string, SurfaceLive> = {};
   #found: FoundPeer[] = [];
   #house = "";
-  #holding: Holding = { held: [], layers: NO_LAYERS, kept: [] };
+  #holding: Holding = { held: [], layers: NO_LAYERS, kept: [], underWay: {}, unfinished: NOTHING_UNFINISHED };
   readonly #values = new Map<string, Map<number, ValueChange>>();
   readonly #controls = new Map<string, Map<number, ControlChange>>();
   /** Newest message per status and number, for each surface. */
