@@ -64,7 +64,9 @@ function changedValues(store: DeskStateStore, atMs: number): ValueChange[] {
   const { texts, source } = store;
   return store.takeChanged().map((i) => {
     const value = source[i] === UNKNOWN ? null : (texts[i] ?? store.number(i));
-    return [i, value, source[i]!, store.isUnconfirmed(i, atMs) ? 1 : 0];
+    const unconfirmed = store.isUnconfirmed(i, atMs) ? 1 : 0;
+    const saidAtMs = Math.round(store.saidAtMs(i));
+    return saidAtMs > 0 ? [i, value, source[i]!, unconfirmed, saidAtMs] : [i, value, source[i]!, unconfirmed];
   });
 }
 

@@ -77,8 +77,17 @@ export const DeskLive = z.strictObject({
 });
 export type DeskLive = z.infer<typeof DeskLive>;
 
-/** Values of a desk by index: the value (null = not known), 0 unknown 1 assumed 2 reported, and 1 where unconfirmed. */
-export const ValueChange = z.tuple([z.int(), z.union([z.number(), z.string()]).nullable(), z.int(), z.int()]);
+/**
+ * Values of a desk by index: the value (null = not known), 0 unknown 1 assumed 2 reported, 1 where unconfirmed, and, where
+ * the desk said anything of it, when it did so last as of this change, in ms.
+ */
+export const ValueChange = z.tuple([
+  z.int(),
+  z.union([z.number(), z.string()]).nullable(),
+  z.int(),
+  z.int(),
+  z.int().optional(),
+]);
 export type ValueChange = z.infer<typeof ValueChange>;
 
 /** A control: its index, position and target 0..1 (-1 = none), caught, pressed. */

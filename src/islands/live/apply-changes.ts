@@ -26,6 +26,8 @@ import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
 export interface DeskValues {
   readonly value: readonly (number | string | null)[];
   readonly source: readonly number[];
+  /** When the desk spoke of it last, as far as it was told, in ms; 0 or left out = never. */
+  readonly saidAtMs: readonly number[];
   readonly unconfirmed: readonly number[];
 }
 
@@ -78,7 +80,7 @@ export interface LiveState {
   readonly engineRestarts: number;
 }
 
-const NO_VALUES: DeskValues = { value: [], source: [], unconfirmed: [] };
+const NO_VALUES: DeskValues = { value: [], source: [], saidAtMs: [], unconfirmed: [] };
 
 export function fromSnapshot(snapshot: Snapshot): LiveState {
   const { show, history, surfaceProfiles, deskProfiles, live } = snapshot;
@@ -216,13 +218,15 @@ function mergeValues(
     const old = next[desk] ?? NO_VALUES;
     const value = [...old.value];
     const source = [...old.source];
+    const saidAtMs = [...old.saidAtMs];
     const unconfirmed = [...old.unconfirmed];
-    for (const [i, v, s, u] of list) {
+    for (const [i, v, s, u, at] of list) {
       value[i] = v;
       source[i] = s;
+      saidAtMs[i] = at ?? 0;
       unconfirmed[i] = u;
     }
-    next[desk] = { value, source, unconfirmed };
+    next[desk] = { value, source, saidAtMs, unconfirmed };
   }
   return next;
 }

@@ -1,5 +1,6 @@
 import { X } from "lucide-react";
 import { useShallow } from "zustand/react/shallow";
+import { REPORTED } from "../../core/desk/state-store.ts";
 import type { Mapping } from "../../core/format/show.ts";
 import type { Control } from "../../core/format/surface-profile.ts";
 import { shownAction } from "../../core/from-desk/lights.ts";
@@ -11,6 +12,12 @@ import { useLive } from "../live/store.ts";
 
 /** How a value is known, by its source (core/desk/state-store.ts). */
 const KNOWN: readonly string[] = ["not heard yet", "assumed, not reported", "reported"];
+
+function howKnown(source: number, saidAtMs: number): string {
+  const at =
+    source === REPORTED && saidAtMs > 0 ? ` ${new Date(saidAtMs).toLocaleTimeString([], { hour12: false })}` : "";
+  return `${KNOWN[source] ?? ""}${at}`;
+}
 
 /** What comes back to the hands: whose state the light shows, how it is known, and in which colour. */
 export function LightCard({ mapping, control }: { mapping: Mapping; control: Control }) {
@@ -28,6 +35,7 @@ export function LightCard({ mapping, control }: { mapping: Mapping; control: Con
       return {
         shows: state && action ? `${action.desk.desk.name} ${state.state.name}` : "",
         source: index >= 0 && action ? (l.values[action.desk.id]?.source[index] ?? 0) : -1,
+        saidAtMs: index >= 0 && action ? (l.values[action.desk.id]?.saidAtMs[index] ?? 0) : 0,
         deskColour: typeof colour === "string" ? colour : "",
         surfaceIndex: l.compiled.surfaces.findIndex((s) => s.id === mapping.surface),
       };
@@ -41,7 +49,7 @@ export function LightCard({ mapping, control }: { mapping: Mapping; control: Con
   const own = mapping.look.colour;
   const wanted = own ?? (facts.deskColour || DEFAULT_COLOUR);
   const shown = nearestColour(palette, wanted);
-  const known = facts.shows ? (KNOWN[facts.source] ?? "") : "sent; nobody can know";
+  const known = facts.shows ? howKnown(facts.source, facts.saidAtMs) : "sent; nobody can know";
   return (
     <div className="grid grid-cols-[76px_1fr] gap-2.5">
       <b className="pt-[9px] text-right text-[12.5px] font-semibold text-cool">Light</b>

@@ -8,7 +8,7 @@ import { mayDo, ROLES } from "../../core/format/roles.ts";
 import { NOTHING_UNFINISHED } from "../../core/hands/unfinished.ts";
 import { MESSAGE_ROLES, SESSION_ENDED } from "../../core/live/message-roles.ts";
 import { type ClientMessage, LiveChanges, MAX_CLIENT_MESSAGE_BYTES, ServerMessage } from "../../core/live/protocol.ts";
-import { OUTCOME } from "../../core/trace/outcome.ts";
+import { OUTCOME, OUTCOMES, type OutcomeFacts, outcomeOf } from "../../core/trace/outcome.ts";
 import { ROWS_KEPT } from "../../core/trace/row-pieces.ts";
 import { type RowsInSlab, SlabWriter } from "../../core/trace/row-slabs.ts";
 import { decodeTrafficFrame } from "../../core/trace/traffic-frame.ts";
@@ -112,6 +112,14 @@ describe("what the server keeps for the browsers", () => {
       ["m-pad-1", "pad-1", "deck", "90247f"],
       ["other", "pad-1", "deck", "90247f"],
     ]);
+  });
+  test("the bottom line has what is news to a person, and nothing else", () => {
+    const ring = new TrafficRing(64);
+    for (const code of Object.values(OUTCOME)) ring.outcome(ring.short(1, 0, 0, 0x90, 36, 127, 3), code, 0, 0, 1, 0, 0);
+    mirror.take(batch({ rows: slabs.write(ring)! }));
+    const told = mirror.snapshot().line!.map((e) => OUTCOMES[outcomeOf(e.code)!] as OutcomeFacts);
+    expect(told.length).toBeGreaterThan(1);
+    expect(told.filter((facts) => facts.upkeep || facts.inListOnly)).toEqual([]);
   });
   test("the newest rows are kept, and no more than the list holds", () => {
     const log = new TrafficLog(

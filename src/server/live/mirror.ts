@@ -19,7 +19,7 @@ import type {
 } from "../../core/live/protocol.ts";
 import { compileDisplay, readDisplay } from "../../core/surface/display.ts";
 import { lightSlot } from "../../core/surface/light-slot.ts";
-import { OUTCOME } from "../../core/trace/outcome.ts";
+import { codesWhere } from "../../core/trace/outcome.ts";
 import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
 import { entryOf, type TrafficNames, trafficNames } from "../../core/trace/traffic-names.ts";
 import { readRow, rowCount } from "../../core/trace/traffic-ring.ts";
@@ -324,14 +324,7 @@ function lineOf(rows: readonly TrafficEntry[]): TrafficEntry[] {
 }
 
 /** Rows that are no news to a person. */
-const LINE_SILENT = new Set<number>([
-  OUTCOME.pulse,
-  OUTCOME.upkeep,
-  OUTCOME.light,
-  OUTCOME.stream,
-  OUTCOME.unchanged,
-  OUTCOME.released, // the press before it is what people want to read
-]);
+const LINE_SILENT = codesWhere((o) => o.upkeep === true || o.inListOnly === true);
 
 function mapOf<V>(maps: Map<string, Map<number, V>>, id: string): Map<number, V> {
   let map = maps.get(id);
