@@ -12,7 +12,7 @@ const SUBSCRIPTION_MS = 10_000;
 export type OscRequest<Command> =
   | { kind: "command"; command: Command }
   | { kind: "ask" | "listen" | "leave" }
-  /** It asks for one thing, by what stands after "/now/". */
+  /** It asks for one thing, by what stands after the first part of its address, as in what is told. */
   | { kind: "ask-one"; what: string }
   | { kind: "pulse"; number: number }
   | { kind: "unknown" };

@@ -3,7 +3,7 @@ import { runOscDesk } from "../kit/osc-desk.ts";
 import { portsFor } from "../kit/run.ts";
 import { type Change, type Command, SoundDesk } from "./desk.ts";
 import page from "./page.html";
-import { beatBack, meters, readRequests, tellBytes, wholeState } from "./protocol.ts";
+import { beatBack, meters, oneState, readRequests, tellBytes, wholeState } from "./protocol.ts";
 
 const METERS_EVERY_MS = 100;
 
@@ -24,6 +24,7 @@ const { wire, changed } = runOscDesk<Command, Change>(
     readRequests,
     tell: (change) => tellBytes(desk, change),
     wholeState: () => wholeState(desk),
+    oneState: (what) => oneState(desk, what),
     pulseBack: beatBack,
   },
   portsFor("sound"),

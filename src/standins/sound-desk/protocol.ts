@@ -30,6 +30,7 @@ function requestOf({ address, args }: OscMessage): OscRequest<Command> {
     if (word === "leave") return { kind: "leave" };
     if (word === "beat" && value !== null) return { kind: "pulse", number: value };
   }
+  if (parts[0] === "tell" && parts.length > 1) return { kind: "ask-one", what: parts.slice(1).join("/") };
   const command = parts[0] === "do" && value !== null ? commandOf(parts.slice(1), value) : null;
   return command ? { kind: "command", command } : { kind: "unknown" };
 }
@@ -90,6 +91,10 @@ function fieldOf(desk: SoundDesk, channel: number, field: "level" | "pan" | Swit
 
 /** The whole state, as datagrams: what is up and selected first. */
 export function wholeState(desk: SoundDesk): Uint8Array[] {
+  return inBundles(everything().map((change) => tell(desk, change)));
+}
+
+function everything(): Change[] {
   const changes: Change[] = [{ kind: "layer" }, { kind: "selected" }, { kind: "scene" }];
   for (let channel = 1; channel <= CHANNEL_COUNT; channel++)
     for (const kind of ["name", "colour", "level", "mute", "solo", "pan", "gate", "limiter"] as const)
@@ -98,7 +103,15 @@ export function wholeState(desk: SoundDesk): Uint8Array[] {
   for (let scene = 1; scene <= SCENE_COUNT; scene++) changes.push({ kind: "scene-name", scene });
   for (let channel = 1; channel <= CHANNEL_COUNT; channel++)
     for (let bus = 1; bus <= BUS_COUNT; bus++) changes.push({ kind: "send", channel, bus });
-  return inBundles(changes.map((c) => tell(desk, c)));
+  return changes;
+}
+
+/** One thing by its address below "/is/"; null where there is none of that name. */
+export function oneState(desk: SoundDesk, what: string): Uint8Array | null {
+  const found = everything()
+    .map((change) => tell(desk, change))
+    .find(({ address }) => address === `/is/${what}`);
+  return found ? encodeOsc(found) : null;
 }
 
 /** All meters at one moment. */

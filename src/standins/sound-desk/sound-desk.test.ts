@@ -3,7 +3,7 @@ import { messages } from "../../../tests/rig/rig.ts";
 import { encodeOsc } from "../../core/osc/encode.ts";
 import type { OscArgument } from "../../core/osc/types.ts";
 import { SoundDesk } from "./desk.ts";
-import { beatBack, meters, readRequests, tellBytes, wholeState } from "./protocol.ts";
+import { beatBack, meters, oneState, readRequests, tellBytes, wholeState } from "./protocol.ts";
 
 let desk: SoundDesk;
 beforeEach(() => {
@@ -63,6 +63,25 @@ describe("the stand-in sound desk, as PROTOCOL.md says", () => {
     const all = datagrams.flatMap(messages);
     expect(all).toHaveLength(3 + 32 * 8 + 12 * 2 + 20 + 32 * 12);
     expect(new Set(all).size).toBe(all.length);
+  });
+  test("it tells each thing alone, as it tells it with everything, and nothing that it has not", () => {
+    for (const message of wholeState(desk).flatMap(messages)) {
+      const what = message.split(" ")[0]!.slice("/is/".length);
+      expect(messages(oneState(desk, what)!)).toEqual([message]);
+      expect(readRequests(encodeOsc({ kind: "message", address: `/tell/${what}`, args: [] }))).toEqual([
+        { kind: "ask-one", what },
+      ]);
+    }
+    for (const what of [
+      "",
+      "channel",
+      "channel/33/level",
+      "channel/0/level",
+      "channel/1/meter",
+      "__proto__",
+      "selected/1",
+    ])
+      expect(oneState(desk, what)).toBeNull();
   });
   test("meters move behind the fader and are still where it is down or muted", () => {
     told("/do/channel/1/level", f(0));

@@ -4,7 +4,7 @@ import { portsFor, runStandIn } from "../kit/run.ts";
 import { type LineClient, LineWire } from "../kit/wire.ts";
 import { type Change, type Command, VisionDesk } from "./desk.ts";
 import page from "./page.html";
-import { readRequest, tell, wholeState } from "./protocol.ts";
+import { oneState, readRequest, tell, wholeState } from "./protocol.ts";
 
 const FRAME_MS = 40;
 
@@ -66,6 +66,12 @@ function answer(line: string, client: LineClient): void {
     case "state":
       for (const told of wholeState(desk)) client.say(told);
       break;
+    case "state-of": {
+      const told = oneState(desk, request.what);
+      if (told) client.say(told);
+      else reason = "there is no such thing";
+      break;
+    }
     case "watch":
       client.watches = true;
       standIn.changed();

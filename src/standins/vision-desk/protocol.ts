@@ -4,6 +4,8 @@ import { type Change, type Command, INPUT_COUNT, KEY_COUNT, MIX_COUNT, type Visi
 export type Request =
   | { kind: "command"; command: Command }
   | { kind: "state" }
+  /** It asks for one thing, by what stands between "at" and the value in what is told. */
+  | { kind: "state-of"; what: string }
   | { kind: "watch" }
   | { kind: "ping"; number: string }
   | { kind: "wrong"; reason: string };
@@ -19,6 +21,7 @@ export function readRequest(line: string): Request {
   };
   switch (word) {
     case "state":
+      return rest.length === 0 ? { kind: word } : { kind: "state-of", what: rest.join(" ") };
     case "watch":
       return rest.length === 0 ? { kind: word } : wrong(`“${word}” stands alone`);
     case "ping":
@@ -92,4 +95,13 @@ export function wholeState(desk: VisionDesk): string[] {
   each(KEY_COUNT, (key) => [{ kind: "key", key }]);
   changes.push({ kind: "aux" });
   return changes.map((c) => tell(desk, c));
+}
+
+/** The line that tells one thing; null where there is none of that name. */
+export function oneState(desk: VisionDesk, what: string): string | null {
+  return (
+    wholeState(desk).find(
+      (line) => line.startsWith(`at ${what} `) && !line.slice(`at ${what} `.length).includes(" "),
+    ) ?? null
+  );
 }

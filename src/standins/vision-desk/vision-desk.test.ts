@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test } from "vitest";
 import { BAR_END, VisionDesk } from "./desk.ts";
-import { readRequest, tell, wholeState } from "./protocol.ts";
+import { oneState, readRequest, tell, wholeState } from "./protocol.ts";
 
 let desk: VisionDesk;
 beforeEach(() => {
@@ -74,5 +74,14 @@ describe("the stand-in vision desk, as PROTOCOL.md says", () => {
     expect(new Set(all).size).toBe(all.length);
     expect(all).toContain('at name 2 "Buoy camera"');
     expect(all).toContain("at tally 5 2");
+  });
+  test("it tells each thing alone, as it tells it with everything, and nothing that it has not", () => {
+    for (const line of wholeState(desk).filter((l) => !l.includes('"'))) {
+      const what = line.split(" ").slice(1, -1).join(" ");
+      expect(oneState(desk, what)).toBe(line);
+      expect(readRequest(`state ${what}`)).toEqual({ kind: "state-of", what });
+    }
+    for (const what of ["preview", "preview 3", "preview 1 2", "aux 1", "dance"])
+      expect(oneState(desk, what)).toBeNull();
   });
 });
