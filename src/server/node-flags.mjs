@@ -6,8 +6,10 @@
  *   it. Garbage is collected when there is some.
  * - Each datagram leaves about 650 bytes of garbage. The young generation starts with room for 12,000 of them (in MB; it
  *   would start with one): it is swept seldom, and what it keeps is as little as before.
+ * - Each edit leaves tables of the show behind. A heap that starts small is marked anew every second while people edit,
+ *   in steps of up to 16 ms each; with room for 128 MB it is marked once a minute, and few shows ever come so far.
  */
-export const NODE_FLAGS = ["--no-memory-reducer", "--min-semi-space-size=8"];
+export const NODE_FLAGS = ["--no-memory-reducer", "--min-semi-space-size=8", "--initial-old-space-size=128"];
 
 /**
  * To be set once the server is ready, because it would make the start slower: what runs thirty times a second would be

@@ -24,6 +24,8 @@ export interface LoadResult {
   p50: number;
   p90: number;
   p99: number;
+  /** The longest of all. */
+  most: number;
 }
 
 const IDS = LATENCY_FADERS * 128;
@@ -87,7 +89,15 @@ function run(order: LoadOrder): Promise<LoadResult> {
       heard = () => {};
       latencies.sort((a, b) => a - b);
       const at = (part: number) => latencies[Math.floor(latencies.length * part)] ?? Number.NaN;
-      resolve({ kind: "result", sent: total, received, p50: at(0.5), p90: at(0.9), p99: at(0.99) });
+      resolve({
+        kind: "result",
+        sent: total,
+        received,
+        p50: at(0.5),
+        p90: at(0.9),
+        p99: at(0.99),
+        most: latencies.at(-1) ?? Number.NaN,
+      });
     };
     let limit: NodeJS.Timeout | undefined;
     finish = end;

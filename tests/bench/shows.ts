@@ -154,6 +154,39 @@ export function bigShowForLatency(show: Show): Show {
   };
 }
 
+/** Controls of a pad grid, and pages on each of which they mean something else. */
+const PADS = 30;
+const GRID = PADS + 6;
+const PAGES = 9;
+
+/** The latency show with so many mappings more, of three actions each: on as many pad grids as it takes. */
+export function largeShowForLatency(show: Show, mappings: number): Show {
+  const surfaces = Array.from({ length: Math.ceil(mappings / (GRID * PAGES)) }, (_, i) => ({
+    id: `big-${i}`,
+    name: `Big ${i}`,
+    profile: "deck-grid",
+    in: { kind: "screen" } as const,
+    out: { kind: "none" } as const,
+  }));
+  return {
+    ...show,
+    surfaces: [...show.surfaces, ...surfaces],
+    mappings: [
+      ...show.mappings,
+      ...Array.from({ length: mappings }, (_, i): Mapping => {
+        const control = (i % GRID) + 1;
+        const page = (Math.floor(i / GRID) % PAGES) + 1;
+        const surface = `big-${Math.floor(i / (GRID * PAGES))}`;
+        const name = control <= PADS ? `pad-${control}` : `fader-${control - PADS}`;
+        const own = levelMapping(`big-${i}`, surface, name, "lights", page, (i % 20) + 1);
+        const actions = [1, 2, 3].map((k) => ({ ...own.actions[0]!, id: `a-${k}` }));
+        const gesture = control <= PADS ? ("press" as const) : own.gesture;
+        return { ...own, gesture, actions, pages: { desk: "lights", in: [page] } };
+      }),
+    ],
+  };
+}
+
 /** Faders of the latency show; with 128 values each, a message can be told from its neighbours. */
 export const LATENCY_FADERS = 5;
 
