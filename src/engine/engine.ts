@@ -7,7 +7,7 @@ import type { Control } from "../core/format/surface-profile.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import { type Recompiled, recompile } from "../core/mapping/recompile.ts";
 import type { World } from "../core/run-state/world.ts";
-import { holdingOf, takeOver } from "../core/translate/taking-over.ts";
+import { lastHolding, takeOver } from "../core/translate/taking-over.ts";
 import { Translator } from "../core/translate/translator.ts";
 import { Batches } from "./batches.ts";
 import { fail } from "./fail.ts";
@@ -142,6 +142,8 @@ export class Engine {
       case "fail":
         fail(message.how);
         return;
+      case "retire":
+        return; // its thread ends with it (worker.ts)
       case "stop":
         void this.#stop();
         return;
@@ -157,6 +159,7 @@ export class Engine {
     this.#profiles = profilesOf(profiles.surfaces, profiles.desks);
     const compiled = compileShow(this.#same.of(show), this.#profiles);
     this.#warmed = { load, compiled, translator: this.#translatorOf(compiled) };
+    this.#tell({ kind: "warmed", load });
     if (this.#hasRehearsed) return;
     this.#hasRehearsed = true;
     // It is a help and no more: where it is not to be had, the engine is as good, and slower at first.
@@ -300,7 +303,7 @@ export class Engine {
    * The turn may have been that of a press, whose release will come.
    */
   leave(): void {
-    if (this.#translator) this.#tell({ kind: "holding", holding: holdingOf(this.#translator.world) });
+    if (this.#translator) this.#tell({ kind: "holding", holding: lastHolding(this.#translator.world) });
     for (const { port } of this.#desks.values()) void port?.close();
   }
 

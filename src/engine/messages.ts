@@ -66,6 +66,8 @@ export type ToEngine =
   | { kind: "refuse-peer"; session: string; host: string; port: number }
   /** Breaks the engine on purpose; only tests that show its recovery send this. */
   | { kind: "fail"; how: EngineFault }
+  /** Ends, and leaves what is held and its ports to the engine that is ready for another show. */
+  | { kind: "retire" }
   | { kind: "stop" };
 
 /** Ways to die: thrown, ended, an endless loop, all memory taken in one turn, and more and more of it. */
@@ -129,6 +131,8 @@ export interface EngineBatch {
 export type FromEngine =
   | { kind: "ready" }
   | { kind: "loaded"; load: number }
+  /** A spare is ready to take over with this show. */
+  | { kind: "warmed"; load: number }
   | EngineBatch
   /** What hands hold, told at once. */
   | { kind: "holding"; holding: Holding }

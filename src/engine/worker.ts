@@ -36,6 +36,7 @@ server.on("message", ([number, message]: NumberedMessage) => {
   progress.begin(number);
   progress.isBusy = message.kind === "load" || message.kind === "warm";
   engine.handle(message);
+  if (message.kind === "retire") process.exit(0); // after what came before it, and with nothing begun
   progress.isBusy = false;
   if (message.kind === "load" || message.kind === "load-warm") memory.begin(nowMs());
   progress.end(number);

@@ -9,6 +9,7 @@ import type { Problem } from "../core/format/problem.ts";
 import { parseJson } from "../core/format/read-format.ts";
 import type { Show, Surface } from "../core/format/show.ts";
 import type { ClientMessage, ServerMessage, Snapshot } from "../core/live/protocol.ts";
+import { isOfFewMappings } from "../core/mapping/recompile.ts";
 import type { Carried } from "../core/translate/taking-over.ts";
 import type { EngineFault, FromEngine } from "../engine/messages.ts";
 import { problemAdvice } from "../words/problems.ts";
@@ -30,6 +31,9 @@ import { Passwords } from "./passwords.ts";
 import { type ProfileLibrary, shippedProfiles } from "./profiles.ts";
 import { EngineSupervision, type EngineThread } from "./supervision.ts";
 import { TroubleLog } from "./trouble-log.ts";
+
+/** From so many mappings on, a show takes so long to compile that hands would feel it. */
+const LARGE = 1000;
 
 export type Answer = { ok: true; label: string } | { ok: false; problems: string[] };
 
@@ -73,6 +77,8 @@ export class Application {
       this.#mirror.setShow(load, show);
     },
   });
+  /** How many mappings the show had before it was changed last. */
+  #mappings = 0;
   readonly #build: string;
   readonly #troubles: TroubleLog;
   readonly #heldNotes = new HeldNotes();
@@ -115,6 +121,8 @@ export class Application {
         message: (message) => this.#fromEngine(message),
         warmedWith: () => this.#loads.warm(),
         cannotLoad: (reason) => this.#cannotLoad(reason, false),
+        retired: () => this.#mirror.engineRetired(),
+        notHandedOver: () => this.#loads.changed(null),
         died: (reason) => {
           this.#mirror.engineDied();
           this.#loads.died();
@@ -291,7 +299,7 @@ export class Application {
   /** `patches`: what leads from the show before to this one; null = it is another one. */
   #showChanged(patches: readonly Patch[] | null): void {
     this.#engine.showChanged();
-    this.#loads.changed(patches);
+    if (!this.#handsOver(patches)) this.#loads.changed(patches);
     this.#bridges.tell(this.#store.show);
     const message: ServerMessage = {
       kind: "show",
@@ -303,6 +311,18 @@ export class Application {
     this.hub.broadcast(message);
   }
 
+  /** A large show is put in by a spare, while the engine goes on with the one before: nobody at the surfaces waits for it. */
+  #handsOver(patches: readonly Patch[] | null): boolean {
+    const most = Math.max(this.#mappings, this.#store.show.mappings.length);
+    this.#mappings = this.#store.show.mappings.length;
+    const isWhole = patches === null || !isOfFewMappings(patches.map(({ path }) => path));
+    if (!this.#engine.isHandingOver && (most < LARGE || !isWhole)) return false;
+    this.#loads.handsOver();
+    if (this.#engine.handOver()) return true;
+    this.#loads.changed(null);
+    return true;
+  }
+
   #withPassword(): string[] {
     return Object.keys(this.#passwords.of(this.#store.show));
   }
@@ -310,7 +330,7 @@ export class Application {
   #engineStarted(restarts: number, warmed: number): void {
     this.#bridges.forget();
     this.#mirror.setEngineRestarts(restarts);
-    const carried = restarts > 0 ? this.#mirror.carried() : this.#left;
+    const carried = this.#mirror.hasEngine ? this.#mirror.carried(this.#store.show) : this.#left;
     this.#loads.started(warmed, carried);
     this.#left = null;
     this.#bridges.tell(this.#store.show);
@@ -345,6 +365,7 @@ export class Application {
         this.#loads.loaded(message.load);
         return;
       case "ready":
+      case "warmed":
       case "dying":
       case "stopped":
         return;

@@ -55,6 +55,12 @@ export class EngineLoads {
     } else this.#whole(false, null);
   }
 
+  /** The show was changed, and a spare gets ready for it in the place of the engine, which stays as it is. */
+  handsOver(): void {
+    this.#follows = false;
+    this.#newest++;
+  }
+
   /** A new engine is to have the show. `warmed`: the load that it was made ready with as a spare, -1 = none. */
   started(warmed: number, carried: Carried | null): void {
     if (warmed < 0 || warmed !== this.#newest) {

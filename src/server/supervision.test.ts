@@ -6,6 +6,9 @@ import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import type { FromEngine, ToEngine } from "../engine/messages.ts";
 import { EngineSupervision } from "./supervision.ts";
 
+/** A load that no spare survives. */
+const BROKEN_LOAD = 99;
+
 /** A worker with the engine's manners: it says it is ready, tells what it was given, and fails when told to. */
 const WORKER = `
 import { parentPort } from "node:worker_threads";
@@ -14,6 +17,12 @@ const fields = new Int32Array(workerData.progress);
 parentPort.on("message", ([n, m]) => {
   Atomics.store(fields, 0, n);
   if (m.kind === "redraw") parentPort.postMessage({ kind: "loaded", load: 1 }); // in the place of the show
+  if (m.kind === "warm" && m.load === ${BROKEN_LOAD}) throw new Error("a show that ends it");
+  if (m.kind === "warm") parentPort.postMessage({ kind: "warmed", load: m.load });
+  if (m.kind === "retire") {
+    parentPort.postMessage({ kind: "dying", reason: "it made way" });
+    process.exit(0);
+  }
   if (m.kind === "fail" && m.how === "loop") for (;;) Math.sqrt(2);
   Atomics.store(fields, 1, n);
   Atomics.add(fields, 2, 1);
@@ -32,12 +41,17 @@ parentPort.on("message", ([, m]) => {
 parentPort.postMessage({ kind: "ready" });
 `;
 
+const warmWith = (load: number) => ({ kind: "warm", load }) as Extract<ToEngine, { kind: "warm" }>;
+
 let folder: string;
 let supervision: EngineSupervision;
 let heard: string[];
 let starts: number[];
 let deaths: string[];
 let stopped: string[];
+let retired = 0;
+let notHandedOver = 0;
+let warm: Extract<ToEngine, { kind: "warm" }> | null = null;
 let wake: (() => void)[] = [];
 
 beforeEach(() => {
@@ -49,6 +63,8 @@ beforeEach(() => {
   deaths = [];
   stopped = [];
   wake = [];
+  retired = notHandedOver = 0;
+  warm = null;
   const changed = () => {
     for (const w of wake.splice(0)) w();
   };
@@ -67,7 +83,15 @@ beforeEach(() => {
       deaths.push(reason);
       changed();
     },
-    warmedWith: () => null,
+    retired: () => {
+      retired++;
+      changed();
+    },
+    notHandedOver: () => {
+      notHandedOver++;
+      changed();
+    },
+    warmedWith: () => warm,
     cannotLoad: (reason) => {
       stopped.push(reason);
       changed();
@@ -128,6 +152,32 @@ describe("the engine's supervision", () => {
     await until(() => starts.length === 2);
     expect(deaths[0]).toContain("stood still");
   });
+  test("an engine makes way for a spare that is ready for another show: nothing is lost, and it is no death", async () => {
+    await supervision.start();
+    expect(supervision.handOver()).toBe(false); // there is no spare yet
+    warm = warmWith(5);
+    while (!supervision.handOver()) await new Promise((done) => setTimeout(done, 20));
+    const ids: string[] = [];
+    for (let n = 0; starts.length < 2; n++) {
+      ids.push(`m-${n}`);
+      supervision.send({ kind: "midi-bytes", id: `m-${n}`, bytes: Uint8Array.of(1) });
+      await new Promise((done) => setImmediate(done));
+    }
+    await until(() => heard.length === ids.length + 2);
+    expect(heard.filter((h) => h !== "redraw")).toEqual(ids.map((id) => `midi-bytes ${id}`));
+    expect([starts, retired, deaths, notHandedOver]).toEqual([[0, 0], 1, [], 0]);
+    expect(supervision.isHandingOver).toBe(false);
+  });
+  test("a spare that dies of the show leaves it to the engine", async () => {
+    await supervision.start();
+    while (!supervision.handOver()) await new Promise((done) => setTimeout(done, 20)); // with nothing to get ready for
+    warm = warmWith(BROKEN_LOAD);
+    expect(supervision.handOver()).toBe(true);
+    await until(() => notHandedOver === 1);
+    expect([starts, retired, deaths, supervision.isHandingOver]).toEqual([[0], 0, [], false]);
+    supervision.send({ kind: "midi-bytes", id: "after", bytes: Uint8Array.of(1) });
+    await until(() => heard.includes("midi-bytes after"));
+  });
   test("a show that ends each engine stops the starting, until there is another one", async () => {
     const file = join(folder, "bad.mjs");
     writeFileSync(file, BAD_SHOW);
@@ -139,6 +189,8 @@ describe("the engine's supervision", () => {
       },
       message: () => {},
       died: () => {},
+      retired: () => {},
+      notHandedOver: () => {},
       warmedWith: () => null,
       cannotLoad: (reason) => {
         stopped.push(reason);

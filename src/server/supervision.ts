@@ -35,7 +35,16 @@ const MOST_MEMORY_MB = 1024;
 /** Numbers of messages stay below what a field of the progress can hold. */
 const NUMBERS_UP_TO = 0x7fff_0000;
 /** What the next engine is not to hear of: it is told anew, or it was about what the dead one had. */
-const OF_ONE_ENGINE = new Set<ToEngine["kind"]>(["load", "load-warm", "patch", "warm", "bridge", "free-slab", "fail"]);
+const OF_ONE_ENGINE = new Set<ToEngine["kind"]>([
+  "load",
+  "load-warm",
+  "patch",
+  "warm",
+  "bridge",
+  "free-slab",
+  "fail",
+  "retire",
+]);
 
 export interface SupervisionEvents {
   /**
@@ -44,6 +53,10 @@ export interface SupervisionEvents {
    */
   started(restarts: number, warmed: number): void;
   message(message: FromEngine): void;
+  /** The engine has ended to make way for one that is ready for another show, which starts next. */
+  retired(): void;
+  /** The spare did not get ready for the show that it was to take over with: the engine has to load it itself. */
+  notHandedOver(): void;
   /** What a spare gets ready with. */
   warmedWith(): Extract<ToEngine, { kind: "warm" }> | null;
   died(reason: string): void;
@@ -64,6 +77,8 @@ export class EngineThread {
   reason = "it ended without a reason";
   /** It holds no port any more. */
   hasLeft = false;
+  /** It was told to make way. */
+  isRetiring = false;
 
   constructor(file: URL) {
     this.worker = new Worker(file, {
@@ -112,6 +127,8 @@ export class EngineSupervision {
   #looking: NodeJS.Timeout | null = null;
   #warming: NodeJS.Timeout | null = null;
   #firstReady: (() => void) | null = null;
+  /** While the spare gets ready to take over with another show: until when it may take. */
+  #handingOver: NodeJS.Timeout | null = null;
 
   /** `warm`: the first engine, where it was made already. */
   constructor(file: URL, events: SupervisionEvents, warm: EngineThread | null = null) {
@@ -164,6 +181,7 @@ export class EngineSupervision {
     if (this.#looking) clearInterval(this.#looking);
     if (this.#spareDue) clearTimeout(this.#spareDue);
     if (this.#warming) clearTimeout(this.#warming);
+    this.#endHandingOver();
     const spare = this.#spare?.worker.terminate();
     const engine = this.#engine;
     if (engine) {
@@ -196,6 +214,10 @@ export class EngineSupervision {
       else if (thread === this.#spare) this.#warm(thread);
       return;
     }
+    if (message.kind === "warmed") {
+      if (thread === this.#spare && message.load === thread.warmed && this.#handingOver) this.#retire();
+      return;
+    }
     if (thread !== this.#engine) return; // what a dead one said on its way
     if (message.kind === "dying") {
       thread.reason = message.reason;
@@ -208,6 +230,43 @@ export class EngineSupervision {
       this.#failedLoads = 0;
     }
     this.#events.message(message);
+  }
+
+  /**
+   * The spare gets ready for the show as it is now, while the engine goes on with the one before, and then takes over: a
+   * large show is put in without anybody waiting for it. False = there is no spare that could.
+   */
+  handOver(): boolean {
+    if (!this.#spare?.isReady || !this.#isFed) return false;
+    this.#endHandingOver();
+    this.#handingOver = setTimeout(() => this.#notHandedOver(), LOADS_WITHIN_MS);
+    // It gets ready now; once more behind that would hold it up when it takes over.
+    if (this.#warming) clearTimeout(this.#warming);
+    this.#warm(this.#spare);
+    return true;
+  }
+
+  /** The spare is at it; what changes now has to reach it too. */
+  get isHandingOver(): boolean {
+    return this.#handingOver !== null;
+  }
+
+  #retire(): void {
+    this.#endHandingOver();
+    if (!this.#engine) return; // it died: the spare is on its way already
+    this.#engine.isRetiring = true;
+    this.#post(this.#engine, { number: 0, message: { kind: "retire" }, atMs: performance.now() });
+  }
+
+  #notHandedOver(): void {
+    if (!this.#handingOver) return;
+    this.#endHandingOver();
+    this.#events.notHandedOver();
+  }
+
+  #endHandingOver(): void {
+    if (this.#handingOver) clearTimeout(this.#handingOver);
+    this.#handingOver = null;
   }
 
   #warm(thread: EngineThread): void {
@@ -249,8 +308,12 @@ export class EngineSupervision {
   }
 
   #died(thread: EngineThread): void {
-    if (thread === this.#spare) this.#spare = null;
+    if (thread === this.#spare) {
+      this.#spare = null;
+      this.#notHandedOver();
+    }
     if (thread !== this.#engine) return;
+    this.#endHandingOver();
     this.#engine = null;
     this.#isFed = false;
     const gone = thread.worker.terminate();
@@ -259,6 +322,11 @@ export class EngineSupervision {
     const { begun } = thread.progress;
     this.#waiting.unshift(...this.#sent.filter((s) => s.number > begun));
     this.#sent = [];
+    if (thread.isRetiring) {
+      this.#events.retired();
+      this.#replaceAfter(thread, gone);
+      return;
+    }
     this.#events.died(thread.reason);
     this.#restarts++;
     if (!this.#hasLoaded && ++this.#failedLoads >= FAILED_LOADS) {
@@ -271,12 +339,17 @@ export class EngineSupervision {
     this.#deaths = [...this.#deaths.filter((t) => nowMs - t < RECOVERED_AFTER_MS), nowMs];
     if (this.#deaths.length <= DEATHS_WITHOUT_PAUSE) {
       this.#pauseMs = FIRST_PAUSE_MS;
-      if (thread.hasLeft) this.#replace();
-      else void Promise.race([gone, after(GONE_WITHIN_MS)]).then(() => this.#replace());
+      this.#replaceAfter(thread, gone);
       return;
     }
     setTimeout(() => this.#replace(), this.#pauseMs);
     this.#pauseMs = Math.min(this.#pauseMs * 2, LONGEST_PAUSE_MS);
+  }
+
+  /** The next one finds the ports free. */
+  #replaceAfter(thread: EngineThread, gone: Promise<number>): void {
+    if (thread.hasLeft) this.#replace();
+    else void Promise.race([gone, after(GONE_WITHIN_MS)]).then(() => this.#replace());
   }
 
   #replace(): void {

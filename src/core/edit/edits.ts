@@ -10,6 +10,7 @@ import { checkShow } from "./check-show.ts";
 import type { Edit } from "./edit-kinds.ts";
 import { ruleOf } from "./edit-rules.ts";
 import { inUse, missing } from "./refusals.ts";
+import { shortPatches } from "./short-patches.ts";
 
 enablePatches();
 
@@ -25,7 +26,8 @@ export function applyEdit(show: Show, edit: Edit, profiles: Profiles): EditResul
   if (lacks) return { ok: false, problems: [lacks], refused: show };
   const [next, patches, inverse] = produceWithPatches(show, (draft) => ruleOf(edit).change(draft, edit, all));
   const problems = checkShow(next, profiles).map((p) => inUse(p, edit, next));
-  return problems.length > 0 ? { ok: false, problems, refused: next } : { ok: true, show: next, patches, inverse };
+  if (problems.length > 0) return { ok: false, problems, refused: next };
+  return { ok: true, show: next, ...shortPatches(show, next, patches, inverse) };
 }
 
 /** Applies stored patches to a document as it was stored, for undo and redo. What comes out may be anything: read it. */

@@ -52,13 +52,29 @@ function entities(show: Show): Readonly<Record<"layer" | "bank" | "variable" | "
   };
 }
 
-/** What the house knew under an older edition of the show: it goes with the ids, wherever they stand now. */
-export function valuesThatStay(old: HouseValues, before: Show, now: Show): HouseValue[] {
-  const was = entities(before);
-  return Object.entries(entities(now)).flatMap(([state, list]) =>
+/** Shows of which this is the same have the values of the house at the same places. */
+export function entityIds(show: Show): string {
+  return JSON.stringify(Object.values(entities(show)).map((list) => list.map(({ id }) => id)));
+}
+
+/** A value of the house by the id of its entity, which stays when lists grow or change their order. */
+export type NamedHouseValue = readonly [state: string, id: string, value: number];
+
+export function namedValues(house: HouseValues, show: Show): NamedHouseValue[] {
+  return Object.entries(entities(show)).flatMap(([state, list]) =>
     list.flatMap(({ id }, index) => {
-      const from = was[state as keyof typeof was].findIndex((e) => e.id === id);
-      const value = from < 0 ? undefined : keptValue(old, state, from);
+      const value = keptValue(house, state, index);
+      return value === undefined ? [] : [[state, id, value] as const];
+    }),
+  );
+}
+
+/** Where they stand in this show; those of entities that it has not are left out. */
+export function valuesIn(show: Show, named: readonly NamedHouseValue[]): HouseValue[] {
+  const known = new Map(named.map(([state, id, value]) => [`${state} ${id}`, value]));
+  return Object.entries(entities(show)).flatMap(([state, list]) =>
+    list.flatMap(({ id }, index) => {
+      const value = known.get(`${state} ${id}`);
       return value === undefined ? [] : [{ state, index, value }];
     }),
   );

@@ -16,7 +16,7 @@ import {
 } from "../../../tests/rig/shows.ts";
 import type { Action, Mapping, Show } from "../format/show.ts";
 import { type CompiledShow, compileShow } from "./compile.ts";
-import { recompile } from "./recompile.ts";
+import { isOfFewMappings, recompile } from "./recompile.ts";
 
 const layers = [
   { id: "base", name: "Base" },
@@ -148,4 +148,14 @@ describe("a show compiled from the one before", () => {
   ])("where %s", (_, now, isOne) => {
     expect(recompile(compiled, now, profiles) !== null).toBe(isOne);
   });
+});
+
+test("edits of a few mappings and of the name are told from all others by their paths", () => {
+  const paths = (...list: (string | number)[][]) => isOfFewMappings(list);
+  expect(paths(["mappings", 3, "name"], ["mappings", 3], ["name"])).toBe(true);
+  expect(paths(["mappings"])).toBe(false);
+  expect(paths(["mappings", "length"])).toBe(true);
+  for (const list of ["surfaces", "desks", "layers", "profiles"]) expect(paths(["mappings", 1], [list, 0])).toBe(false);
+  expect(paths(...Array.from({ length: 65 }, (_, at) => ["mappings", at]))).toBe(false);
+  expect(paths()).toBe(true);
 });

@@ -82,6 +82,17 @@ export function recompile(old: CompiledShow, show: Show, given: Profiles, reuse 
   };
 }
 
+/** Whether what changed, by the paths in the show, can be put in by `recompile`; of other things it compiles anew. */
+export function isOfFewMappings(paths: readonly (readonly (string | number)[])[]): boolean {
+  const changed = new Set<unknown>();
+  for (const [list, at] of paths) {
+    if (list === "name") continue;
+    if (list !== "mappings" || at === undefined) return false;
+    changed.add(at); // a place, or “length” where the last ones go
+  }
+  return changed.size <= MOST_CHANGED;
+}
+
 /** Everything but the list of mappings is the same, as the same objects. */
 function onlyMappingsDiffer(old: Show, show: Show): boolean {
   const keys = new Set([...Object.keys(old), ...Object.keys(show)]) as Set<keyof Show>;

@@ -7,7 +7,15 @@ import { NOT_CAUSED } from "../guard/loop.ts";
 import { Delays } from "../held/delays.ts";
 import { HeldPresses } from "../held/held-presses.ts";
 import { ListPlaces } from "../held/list-places.ts";
-import { type HouseValues, houseIndex, keptValue, startValues, valuesThatStay } from "../house/house-values.ts";
+import {
+  type HouseValues,
+  houseIndex,
+  keptValue,
+  type NamedHouseValue,
+  namedValues,
+  startValues,
+  valuesIn,
+} from "../house/house-values.ts";
 import { PART_CHANNEL } from "../mapping/bindings.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
 import type { MappingChange } from "../mapping/recompile.ts";
@@ -143,9 +151,7 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
   world.shapes = new Map();
   world.context = new Context(compiled, factsOf(world));
   tellPlain(world);
-  if (oldHouse)
-    for (const { state, index, value } of valuesThatStay(oldHouse, old.show, compiled.show))
-      setHouseValue(world, state, index, value);
+  if (oldHouse) takeHouseValues(world, namedValues(oldHouse, old.show));
   startHouse(world);
 }
 
@@ -236,6 +242,17 @@ export function setHouseValue(world: World, state: string, index: number, value:
   if (at < 0) return;
   house!.store.report(at, value, world.now[0]!);
   markWatchers(world, world.context.compiled.house, at);
+}
+
+/** All that the house keeps, by the ids of what it is of. */
+export function houseValues(world: World): NamedHouseValue[] {
+  const house = houseOf(world);
+  return house ? namedValues(house, world.context.compiled.show) : [];
+}
+
+export function takeHouseValues(world: World, named: readonly NamedHouseValue[]): void {
+  for (const { state, index, value } of valuesIn(world.context.compiled.show, named))
+    setHouseValue(world, state, index, value);
 }
 
 /** Gives every value of the house that was never set the one it starts with, and takes over what was set. */

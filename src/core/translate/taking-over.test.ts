@@ -5,7 +5,9 @@ import { i, Rig } from "../../../tests/rig/rig.ts";
 import { fixed, flash, go, mapping, shift, showWith, toggle } from "../../../tests/rig/shows.ts";
 import { UNKNOWN } from "../desk/state-store.ts";
 import type { Mapping } from "../format/show.ts";
-import { type Carried, holdingOf, takeOver } from "./taking-over.ts";
+import { encodeOsc } from "../osc/encode.ts";
+import { houseValue, setHouseValue } from "../run-state/world.ts";
+import { type Carried, fitting, holdingOf, lastHolding, sameInBoth, takeOver } from "./taking-over.ts";
 
 const steps = (control: string, order: NonNullable<Mapping["order"]>) =>
   mapping(
@@ -111,6 +113,46 @@ describe("an engine that takes over", () => {
       }),
       { numRuns: 300 },
     );
+  });
+
+  test("another show: values, faders and kept commands of what is the same in both, and the house by its names", () => {
+    const layers = [
+      { id: "base", name: "Base" },
+      { id: "shift", name: "Shift" },
+    ];
+    const variables = [
+      { id: "a", name: "A", from: 0, to: 9, start: 1, wraps: false },
+      { id: "b", name: "B", from: 0, to: 9, start: 2, wraps: false },
+    ];
+    const lights = SHOW.desks[0]!;
+    const other = { ...lights, id: "other", name: "Other", port: 9300, listenPort: 9301 };
+    const before = { ...SHOW, layers, variables, desks: [lights, other] };
+    const now = {
+      ...before,
+      desks: [
+        { ...lights, name: "Renamed" },
+        { ...other, port: 9400 },
+      ],
+      variables: [{ ...variables[0]!, id: "c", name: "C", start: 7 }, variables[1]!],
+    };
+    const rig = new Rig(before);
+    setHouseValue(rig.translator.world, "variable", 1, 5);
+    rig.desk("/now/page", i(3)).datagram(encodeOsc({ kind: "message", address: "/now/page", args: [i(4)] }), 1);
+    const whole = {
+      ...carriedFrom(rig),
+      controls: { deck: [[30, 0.5, -1, 0, 0] as [number, number, number, number, number]] },
+    };
+    const carried = fitting({ ...whole, holding: lastHolding(rig.translator.world) }, before, now);
+    expect(Object.keys(carried.values)).toEqual(["lights"]);
+    const next = new Rig(now);
+    takeOver(next.translator, carried, next.nowMs);
+    const { world } = next.translator;
+    expect(world.desks.map((d, index) => d.pageUp(world.context.compiled.desks[index]!))).toEqual([3, null, null]);
+    expect([houseValue(world, "variable", 0), houseValue(world, "variable", 1)]).toEqual([7, 5]);
+    expect(world.surfaces[0]!.position(30)).toBe(0.5);
+    expect(fitting(whole, before, before)).toBe(whole);
+    const kinds = { surfaces: [], desks: [] };
+    expect(sameInBoth(before, { ...before, profiles: kinds })).toEqual(new Set(["lights", "other", "deck", "house"]));
   });
 
   test("what waits too long is not done any more, but what lets something go is", () => {

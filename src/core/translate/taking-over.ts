@@ -1,11 +1,14 @@
 /** What an engine that follows a dead one begins with, so that nobody at the surfaces can tell that there was another. */
 import type { UnderWay } from "../desk/state-store.ts";
-import type { LayersUp } from "../gesture/layers.ts";
+import { HOUSE } from "../format/givens.ts";
+import type { Desk, Show, Surface } from "../format/show.ts";
+import { keepLayers, type LayersUp } from "../gesture/layers.ts";
 import { type Unfinished, unfinishedOf } from "../hands/unfinished.ts";
 import type { Held } from "../held/held-presses.ts";
 import type { DeskCommand } from "../held/kept-commands.ts";
+import { entityIds, type NamedHouseValue } from "../house/house-values.ts";
 import type { ControlChange, ValueChange } from "../live/protocol.ts";
-import type { World } from "../run-state/world.ts";
+import { houseValues, takeHouseValues, type World } from "../run-state/world.ts";
 import type { Translator } from "./translator.ts";
 
 /** What was sent longer ago than this, in ms, has been answered since, or is asked for with all the rest. */
@@ -21,6 +24,8 @@ export interface Holding {
   readonly underWay: Readonly<Record<string, readonly UnderWay[]>>;
   /** Gestures that are not decided, actions that wait, places in lists. */
   readonly unfinished: Unfinished;
+  /** What the house keeps: told by one that ends and can say so. It holds for another show too, as the values do not. */
+  readonly house?: readonly NamedHouseValue[];
 }
 
 /** From whom releases may have been missed while there was no engine: from its own sockets, or from everybody. */
@@ -50,6 +55,46 @@ export function holdingOf(world: World): Holding {
   };
 }
 
+/** All of it, from an engine that ends in this turn. */
+export function lastHolding(world: World): Holding {
+  return { ...holdingOf(world), house: houseValues(world) };
+}
+
+/** Ids of desks and surfaces whose values and controls have the same numbers in both shows. */
+export function sameInBoth(before: Show, now: Show): ReadonlySet<string> {
+  const all = [...now.desks, ...now.surfaces];
+  const isShared = before.desks === now.desks && before.surfaces === now.surfaces && before.profiles === now.profiles;
+  const was = isShared ? null : new Set([...before.desks, ...before.surfaces].map((one) => nature(one, before)));
+  const same = new Set(all.filter((one) => was === null || was.has(nature(one, now))).map(({ id }) => id));
+  if (entityIds(before) === entityIds(now)) same.add(HOUSE);
+  return same;
+}
+
+/** What of it fits another show. `before` is the show it was known of. */
+export function fitting(carried: Carried, before: Show, now: Show): Carried {
+  if (before === now) return carried;
+  const same = sameInBoth(before, now);
+  const ofThose = <V>(record: Readonly<Record<string, V>>) =>
+    Object.fromEntries(Object.entries(record).filter(([id]) => same.has(id)));
+  const { holding } = carried;
+  return {
+    ...carried,
+    values: ofThose(carried.values),
+    controls: ofThose(carried.controls),
+    holding: {
+      ...holding,
+      kept: holding.kept.filter(({ desk }) => same.has(desk)),
+      underWay: ofThose(holding.underWay),
+    },
+  };
+}
+
+/** What numbers of values and controls depend on: another kind, another address, or a kind of its own that was changed. */
+function nature({ name: _name, ...one }: Desk | Surface, show: Show): string {
+  const { desks = [], surfaces = [] } = show.profiles ?? {};
+  return JSON.stringify([one, [...desks, ...surfaces].find((p) => p.id === one.profile) ?? null]);
+}
+
 /** Goes on with what the dead one knew; of the desks it holds until they have been asked again. */
 export function takeOver(translator: Translator, { values, controls, holding }: Carried, atMs: number): void {
   const { world } = translator;
@@ -74,7 +119,8 @@ export function takeOver(translator: Translator, { values, controls, holding }: 
     }
   });
   world.held.restore(holding.held);
-  world.layers = holding.layers;
+  world.layers = keepLayers(holding.layers, compiled.show.layers);
   translator.swap(compiled, atMs);
+  if (holding.house) takeHouseValues(world, holding.house);
   translator.restore(holding.unfinished, atMs);
 }

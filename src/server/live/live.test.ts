@@ -202,14 +202,14 @@ describe("what the server keeps for the browsers", () => {
       }),
     );
     mirror.take(batch());
-    expect(mirror.carried()).toEqual({
+    expect(mirror.carried(show)).toEqual({
       values: { lights: [[3, 0.5, 2, 0]] },
       controls: { deck: [[30, 0.5, -1, 1, 0]] },
       missed: "by-sockets",
       holding: { held: [held], layers, kept: [], underWay: {}, unfinished: NOTHING_UNFINISHED },
     });
     mirror.setHolding({ held: [], layers, kept: [], underWay: {}, unfinished: NOTHING_UNFINISHED });
-    expect(mirror.carried().holding.held).toEqual([]);
+    expect(mirror.carried(show).holding.held).toEqual([]);
   });
 });
 

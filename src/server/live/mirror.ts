@@ -23,7 +23,7 @@ import { codesWhere } from "../../core/trace/outcome.ts";
 import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
 import { entryOf, type TrafficNames, trafficNames } from "../../core/trace/traffic-names.ts";
 import { readRow, rowCount } from "../../core/trace/traffic-ring.ts";
-import type { Carried, Holding } from "../../core/translate/taking-over.ts";
+import { type Carried, fitting, type Holding, sameInBoth } from "../../core/translate/taking-over.ts";
 import type { EngineBatch, Status } from "../../engine/messages.ts";
 import { TrafficLog } from "./traffic-log.ts";
 
@@ -38,6 +38,10 @@ type ShortMidi = [number, number, number];
 
 export class Mirror {
   readonly #loads = new Map<number, Show>();
+  /** The show that was given to the engine last. */
+  #show: Show | null = null;
+  /** The show of which the engine told something last. */
+  #toldOf: Show | null = null;
   readonly #profiles: Profiles["surfaces"];
   readonly #deskProfiles: Profiles["desks"];
   #status: Partial<Status> = { layer: BASE_LAYER, layers: [], sessions: {}, held: [] };
@@ -83,6 +87,9 @@ export class Mirror {
     const house = [show.layers, show.banks, show.variables, show.groups].map((l) => l?.length ?? 0).join();
     if (house !== this.#house) this.#values.delete(HOUSE);
     this.#house = house;
+    const same = this.#show && sameInBoth(this.#show, show);
+    for (const id of [...this.#values.keys()]) if (same && id !== HOUSE && !same.has(id)) this.#values.delete(id);
+    this.#show = show;
     this.#loads.set(load, show);
     const surfaces = new Set(show.surfaces.map((s) => s.id));
     this.#surfaceKinds = new Map(show.surfaces.map((s) => [s.id, this.#profileOf(show, s.profile)]));
@@ -96,6 +103,7 @@ export class Mirror {
     const c = this.#changed;
     c.atMs = batch.atMs;
     this.#dirty = true;
+    this.#toldOf = this.#loads.get(batch.load) ?? this.#toldOf;
     this.#desks = c.desks = batch.desks;
     this.#surfaces = c.surfaces = batch.surfaces;
     if (batch.status) {
@@ -214,6 +222,11 @@ export class Mirror {
     this.setEngineRestarts(-1);
   }
 
+  /** It made way for another one, which begins at once: nobody is to be told. */
+  engineRetired(): void {
+    this.log.forgetEngine();
+  }
+
   /** It failed and goes on; people are told as of one that was started anew. */
   engineRecovered(): void {
     this.setEngineRestarts(Math.max(0, this.engineRestarts) + 1);
@@ -269,9 +282,14 @@ export class Mirror {
     this.#holding = holding;
   }
 
-  /** What a new engine is given in the place of a dead one. */
-  carried(): Carried {
-    return this.#carried([...this.#values.keys()]);
+  /** An engine has told something of itself: the next one goes on from that. */
+  get hasEngine(): boolean {
+    return this.#toldOf !== null;
+  }
+
+  /** What a new engine is given in the place of one that is gone, as far as it fits the show that runs now. */
+  carried(now: Show): Carried {
+    return fitting(this.#carried([...this.#values.keys()]), this.#toldOf ?? now, now);
   }
 
   /** What must outlive the server itself: of the desks only what the house keeps, for the others are asked again. */
