@@ -7,7 +7,7 @@ import type { Control } from "../core/format/surface-profile.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import { type Recompiled, recompile } from "../core/mapping/recompile.ts";
 import type { World } from "../core/run-state/world.ts";
-import { lastHolding, takeOver } from "../core/translate/taking-over.ts";
+import { type Carried, lastHolding, takeOver } from "../core/translate/taking-over.ts";
 import { Translator } from "../core/translate/translator.ts";
 import { Batches } from "./batches.ts";
 import { fail } from "./fail.ts";
@@ -57,6 +57,8 @@ export class Engine {
   /** Of a spare: the show that it is ready for. */
   #warmed: { readonly load: number; readonly compiled: CompiledShow; readonly translator: Translator } | null = null;
   #hasRehearsed = false;
+  /** While it takes over: what has come meanwhile, to be done once it knows what the one before knew. */
+  #afterwards: (() => void)[] | null = null;
   /** True while a show is put in the place of another. */
   #isPutting = false;
   readonly #same = new SameProfiles();
@@ -90,6 +92,7 @@ export class Engine {
   }
 
   handle(message: ToEngine): void {
+    if (this.#waits(() => this.handle(message))) return;
     switch (message.kind) {
       case "load":
         this.#load(message);
@@ -186,26 +189,62 @@ export class Engine {
   #put(compiled: CompiledShow, message: Pick<Load, "load" | "passwords" | "carried">, few?: Recompiled): void {
     this.#passwords = message.passwords;
     const atMs = this.#nowMs();
-    this.#isPutting = true;
-    if (this.#translator) {
+    if (!this.#translator) {
+      const { carried } = message;
+      this.#translator = this.#warmed?.compiled === compiled ? this.#warmed.translator : this.#translatorOf(compiled);
+      this.#warmed = null;
+      if (carried) {
+        this.#takeOver(compiled, message.load, carried);
+        return;
+      }
+    } else {
+      this.#isPutting = true;
       this.#batch(); // rows written under the old show are told with its revision
       if (few) this.#translator.swapMappings(few, atMs);
       else this.#translator.swap(compiled, atMs);
-    } else {
-      const ready = this.#warmed?.compiled === compiled ? this.#warmed.translator : this.#translatorOf(compiled);
-      this.#translator = ready;
-      if (message.carried) takeOver(ready, message.carried, atMs);
-      this.#warmed = null;
+      this.#isPutting = false;
     }
-    this.#isPutting = false;
     this.#loadNumber = message.load;
-    this.#midi.setSessions(compiled.show.sessions ?? []);
     this.#openPorts(compiled);
-    if (message.carried) this.#missed.begin(this.#translator.world, message.carried.missed, atMs);
+    this.#isIn();
+  }
+
+  /**
+   * The ports are opened first: what comes to them waits in the system while the rest is done, which takes 25 ms with a
+   * large show.
+   */
+  #takeOver(compiled: CompiledShow, load: number, carried: Carried): void {
+    this.#loadNumber = load;
+    this.#afterwards = [];
+    this.#openPorts(compiled);
+    setImmediate(() => {
+      this.#isPutting = true;
+      takeOver(this.#translator!, carried, this.#nowMs());
+      this.#isPutting = false;
+      this.#tookOver(carried);
+    });
+  }
+
+  #tookOver(carried: Carried | null): void {
+    const { world } = this.#translator!;
+    if (carried) this.#missed.begin(world, carried.missed, this.#nowMs());
+    const afterwards = this.#afterwards ?? [];
+    this.#afterwards = null;
+    for (const work of afterwards) work();
+    this.#isIn();
+  }
+
+  /** True: it takes over, and does that once it has. */
+  #waits(work: () => void): boolean {
+    this.#afterwards?.push(work);
+    return this.#afterwards !== null;
+  }
+
+  #isIn(): void {
     this.#flushMidiOut();
     this.#batches.tellAll();
     this.#timer ??= setInterval(() => this.#tick(), TICK_MS);
-    this.#tell({ kind: "loaded", load: message.load });
+    this.#tell({ kind: "loaded", load: this.#loadNumber });
   }
 
   /**
@@ -226,6 +265,7 @@ export class Engine {
     this.#translator = this.#translatorOf(whole, old.world);
     // The fault may have come between a light that was thought of and its message.
     for (const surface of this.#translator.world.surfaces) surface.markAllDirty();
+    if (this.#afterwards) this.#tookOver(null); // as far as it came
     this.#translator.tick(atMs);
     this.#flushMidiOut();
     this.#holding.look(this.#translator.world);
@@ -268,6 +308,7 @@ export class Engine {
   }
 
   #bytesFrom(id: string, open: OpenPort | undefined, bytes: Uint8Array): void {
+    if (this.#waits(() => this.#bytesFrom(id, open, bytes))) return;
     const atMs = this.#nowMs();
     if (open) {
       open.in++;
@@ -294,6 +335,7 @@ export class Engine {
   }
 
   #withSurface(id: string, run: (translator: Translator, s: number) => void): void {
+    if (this.#waits(() => this.#withSurface(id, run))) return;
     const s = this.#surfaceIndex(id);
     if (s >= 0) run(this.#translator!, s);
   }
@@ -308,11 +350,13 @@ export class Engine {
   }
 
   #withDesk(id: string, run: (translator: Translator, d: number) => void): void {
+    if (this.#waits(() => this.#withDesk(id, run))) return;
     const d = this.#translator?.world.desks.findIndex((x) => x.id === id) ?? -1;
     if (d >= 0) run(this.#translator!, d);
   }
 
   #openPorts(compiled: CompiledShow): void {
+    this.#midi.setSessions(compiled.show.sessions ?? []);
     const inputs = new Map(compiled.surfaces.map((s) => [s.id, inputKey(s)]));
     for (const { id, desk } of compiled.desks) if (desk.midi) inputs.set(id, JSON.stringify(desk.midi.in));
     closeOthers(this.#inputs, inputs);
