@@ -346,7 +346,8 @@ export class Engine {
    */
   leave(): void {
     if (this.#translator) this.#tell({ kind: "holding", holding: lastHolding(this.#translator.world) });
-    for (const { port } of this.#desks.values()) void port?.close();
+    for (const { port } of [...this.#inputs.values(), ...this.#outputs.values(), ...this.#desks.values()])
+      void port?.close();
   }
 
   #withDesk(id: string, run: (translator: Translator, d: number) => void): void {

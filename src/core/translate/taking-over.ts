@@ -120,7 +120,7 @@ export function takeOver(translator: Translator, { values, controls, holding }: 
   });
   world.held.restore(holding.held);
   world.layers = keepLayers(holding.layers, compiled.show.layers);
-  translator.swap(compiled, atMs);
   if (holding.house) takeHouseValues(world, holding.house);
+  translator.takenOver(atMs);
   translator.restore(holding.unfinished, atMs);
 }

@@ -14,7 +14,15 @@ import type { Unfinished } from "../hands/unfinished.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
 import type { Recompiled } from "../mapping/recompile.ts";
 import type { Outbox } from "../run-state/outbox.ts";
-import { layersUp, newWorld, replaceMappings, replaceShow, type World } from "../run-state/world.ts";
+import {
+  layersUp,
+  newWorld,
+  replaceMappings,
+  replaceShow,
+  settleBypass,
+  tellLayers,
+  type World,
+} from "../run-state/world.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { DIRECTION_OUT, SIDE_DESK, type TrafficRing } from "../trace/traffic-ring.ts";
 
@@ -180,6 +188,14 @@ export class Translator {
       if (!stays.has(`${old.id} ${JSON.stringify(old.surface.out)}`)) this.#say(s, old.teardown, atMs);
     });
     replaceShow(this.world, compiled);
+    this.#refresh(atMs);
+  }
+
+  /** It was told what another translator knew: all that follows from it is worked out, and what the show has no more let go. */
+  takenOver(atMs: number): void {
+    this.#letGoBefore(this.world.context.compiled, atMs);
+    tellLayers(this.world);
+    settleBypass(this.world);
     this.#refresh(atMs);
   }
 
