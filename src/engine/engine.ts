@@ -346,6 +346,7 @@ export class Engine {
    */
   leave(): void {
     if (this.#translator) this.#tell({ kind: "holding", holding: lastHolding(this.#translator.world) });
+    this.#afterwards = []; // whatever closing them would bring about is the next one's to do
     for (const { port } of [...this.#inputs.values(), ...this.#outputs.values(), ...this.#desks.values()])
       void port?.close();
   }

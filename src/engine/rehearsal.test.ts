@@ -34,7 +34,9 @@ describe("a rehearsal", () => {
       sessions: [{ id: "stage", name: "Stage", port: 5004, peers: [] } as never],
     };
     const own = withoutPorts(show, PORT);
-    for (const { in: from, out: to } of own.surfaces) expect([from.kind, to.kind]).toEqual(["screen", "screen"]);
+    const loopback = (at: number) => ({ kind: "midi-udp", host: "127.0.0.1", port: at });
+    const wanted = port.kind === "midi-udp" ? [loopback(0), loopback(PORT)] : [everyPort.screen, everyPort.screen];
+    for (const { in: from, out: to } of own.surfaces) expect([from, to]).toEqual(wanted);
     for (const desk of own.desks) {
       expect([desk.host, desk.port, desk.listenPort, desk.over]).toEqual(["127.0.0.1", PORT, 0, "udp"]);
       if (desk.midi) expect([desk.midi.in.kind, desk.midi.out.kind]).toEqual(["none", "none"]);

@@ -4,7 +4,7 @@
  */
 import { createSocket, type Socket } from "node:dgram";
 import { once } from "node:events";
-import type { Show } from "../core/format/show.ts";
+import type { PortRef, Show } from "../core/format/show.ts";
 import type { Control } from "../core/format/surface-profile.ts";
 import { NOTHING_UNFINISHED } from "../core/hands/unfinished.ts";
 import { moveBytes, pressBytes, turnBytes } from "../core/surface/press-bytes.ts";
@@ -39,7 +39,7 @@ export function withoutPorts(show: Show, port: number): Show {
   return {
     ...show,
     sessions: [],
-    surfaces: show.surfaces.map((s) => ({ ...s, in: { kind: "screen" }, out: { kind: "screen" } })),
+    surfaces: show.surfaces.map((s) => ({ ...s, in: rehearsed(s.in, ANY_PORT), out: rehearsed(s.out, port) })),
     desks: show.desks.map(({ login: _login, ...desk }) => ({
       ...desk,
       ...(desk.midi ? { midi: { in: nowhere, out: nowhere } } : {}),
@@ -50,6 +50,11 @@ export function withoutPorts(show: Show, port: number): Show {
       whenSilent: "send",
     })),
   };
+}
+
+/** A socket stays one, as its code takes long at the first time; everything else is drawn on no screen. */
+function rehearsed({ kind }: PortRef, port: number): PortRef {
+  return kind === "midi-udp" ? { kind, host: LOOPBACK, port } : { kind: "screen" };
 }
 
 /** `engineFor` makes an engine that tells what it has to say to nobody but this function. Resolves when all is over. */

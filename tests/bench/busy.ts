@@ -30,6 +30,8 @@ const EDITS_PER_S = 20;
 /** A show has at most 20,000 mappings; the measured ones and those that edits add are among them. */
 const OPENED = 19_900;
 const OPEN_EVERY_MS = 3000;
+/** While its ports change hands. */
+const LOST_BY_SOCKETS = 10;
 const FLOOD_PER_S = 45_000;
 const FLOOD_S = 8;
 /**
@@ -76,7 +78,12 @@ export async function measureBusy({ data, here }: Bench): Promise<Row[]> {
     const plain = showForLatency(PORTS.midi, PORTS.desk, PORTS.listen);
     await openShow(PORTS.web, plain);
     await run(load, 2000); // warms up
-    return [await opened(load, plain)];
+    return [
+      await edited(load, plain, 2000, 5),
+      await edited(load, plain, OPENED, 20),
+      await opened(load, plain),
+      ...(await flooded(load, plain, data)),
+    ];
   } finally {
     load.disconnect();
     server.kill("SIGTERM");
@@ -162,8 +169,8 @@ async function opened(load: ChildProcess, plain: Show): Promise<Row> {
     value: inMs(busy.most),
     unit: `ms press to desk at the most, while a show of ${OPENED} mappings is opened and left, ${opens} times (calm ${inMs(calm.most).toFixed(1)}; lost ${busy.sent - busy.received})`,
     ratio: busy.most / calm.most,
-    wanted: "at most 30 ms over a calm run",
-    ok: stallMs <= 30 && busy.sent === busy.received,
+    wanted: `at most 30 ms over a calm run, ${LOST_BY_SOCKETS} lost each time`,
+    ok: stallMs <= 30 && busy.sent - busy.received <= opens * LOST_BY_SOCKETS,
   };
 }
 
