@@ -1,5 +1,5 @@
 /** The socket that the server listens on: plain HTTP, or TLS with one's own certificate. */
-import { readFileSync, unwatchFile, watchFile } from "node:fs";
+import { readFileSync } from "node:fs";
 import { createServer, type Server } from "node:http";
 import { createServer as createTlsServer } from "node:https";
 
@@ -26,20 +26,27 @@ export function makeServer(tls: TlsFiles | null, lookEveryMs = LOOK_EVERY_MS): M
   if (tls === null) return { server: createServer(), watch: () => () => {} };
   const read = () => ({ cert: readFileSync(tls.cert), key: readFileSync(tls.key) });
   try {
-    const server = createTlsServer({ ...read(), minVersion: "TLSv1.2" });
+    let seen = read();
+    const server = createTlsServer({ ...seen, minVersion: "TLSv1.2" });
     const watch = (told: (error: Error | null) => void) => {
-      const renew = () => {
+      let failure = "";
+      const look = () => {
         try {
-          server.setSecureContext({ ...read(), minVersion: "TLSv1.2" });
+          const now = read();
+          if (now.cert.equals(seen.cert) && now.key.equals(seen.key)) return;
+          seen = now;
+          server.setSecureContext({ ...now, minVersion: "TLSv1.2" });
+          failure = "";
           told(null);
         } catch (error) {
-          told(error as Error); // half of a pair is written: the old one goes on
+          // Half of a pair is written, or a file is away for a moment: the old one goes on, and it is told once.
+          const { message } = error as Error;
+          if (message !== failure) told(error as Error);
+          failure = message;
         }
       };
-      for (const file of [tls.cert, tls.key]) watchFile(file, { interval: lookEveryMs, persistent: false }, renew);
-      return () => {
-        for (const file of [tls.cert, tls.key]) unwatchFile(file, renew);
-      };
+      const looking = setInterval(look, lookEveryMs).unref();
+      return () => clearInterval(looking);
     };
     return { server, watch };
   } catch (error) {
