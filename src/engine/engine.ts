@@ -346,9 +346,10 @@ export class Engine {
    */
   leave(): void {
     if (this.#translator) this.#tell({ kind: "holding", holding: lastHolding(this.#translator.world) });
-    this.#afterwards = []; // whatever closing them would bring about is the next one's to do
+    this.#afterwards = [];
     for (const { port } of [...this.#inputs.values(), ...this.#outputs.values(), ...this.#desks.values()])
       void port?.close();
+    this.#afterwards = null; // whatever closing them would bring about is the next one's to do
   }
 
   #withDesk(id: string, run: (translator: Translator, d: number) => void): void {
