@@ -2,8 +2,6 @@
 
 import { patched } from "../core/edit/patched.ts";
 import { type Profiles, profilesOf } from "../core/format/profiles.ts";
-import type { PortRef } from "../core/format/show.ts";
-import type { Control } from "../core/format/surface-profile.ts";
 import { type CompiledShow, compileShow } from "../core/mapping/compile.ts";
 import { type Recompiled, recompile } from "../core/mapping/recompile.ts";
 import type { World } from "../core/run-state/world.ts";
@@ -14,14 +12,11 @@ import { fail } from "./fail.ts";
 import { HoldingNews } from "./holding-news.ts";
 import type { FromEngine, ToEngine } from "./messages.ts";
 import { MissedReleases } from "./missed-releases.ts";
-import { closeOthers, deskKey, inputKey } from "./port-keys.ts";
-import { deskPort } from "./ports/desk-port.ts";
-import { MidiPorts } from "./ports/midi-ports.ts";
 import { loadMidiSystem, type MidiSystem } from "./ports/midi-system.ts";
-import { OPEN, type PortEvents, WAITING, waiting } from "./ports/port.ts";
 import { rehearse } from "./rehearsal.ts";
-import { notOpenYet, type OpenPort } from "./reports.ts";
+import type { OpenPort } from "./reports.ts";
 import { SameProfiles } from "./same-profiles.ts";
+import { ShowPorts } from "./show-ports.ts";
 
 /** How often the translator looks for what is due, in ms. */
 const TICK_MS = 17;
@@ -53,7 +48,6 @@ export class Engine {
   #translator: Translator | null = null;
   #loadNumber = 0;
   #profiles: Profiles = profilesOf([], []);
-  #passwords: Readonly<Record<string, string>> = {};
   /** Of a spare: the show that it is ready for. */
   #warmed: { readonly load: number; readonly compiled: CompiledShow; readonly translator: Translator } | null = null;
   #hasRehearsed = false;
@@ -62,10 +56,7 @@ export class Engine {
   /** True while a show is put in the place of another. */
   #isPutting = false;
   readonly #same = new SameProfiles();
-  readonly #inputs = new Map<string, OpenPort>();
-  readonly #outputs = new Map<string, OpenPort>();
-  readonly #desks = new Map<string, OpenPort>();
-  readonly #midi: MidiPorts;
+  readonly #ports: ShowPorts;
   #midiOut: [string, Uint8Array][] = [];
   #timer: NodeJS.Timeout | null = null;
   readonly #batches: Batches;
@@ -85,10 +76,21 @@ export class Engine {
     this.#tell = tell;
     this.#nowMs = nowMs;
     this.#ticked = ticked;
-    this.#midi = new MidiPorts(nowMs, loadMidi);
+    this.#ports = new ShowPorts(
+      {
+        nowMs,
+        midiBytes: (id, open, bytes) => this.#bytesFrom(id, open, bytes),
+        deskBytes: (id, bytes) => {
+          this.#withDesk(id, (t, d) => t.deskBytes(d, bytes, nowMs()));
+          this.#flushMidiOut();
+        },
+        withSurface: (id, run) => this.#withSurface(id, run),
+        withDesk: (id, run) => this.#withDesk(id, run),
+      },
+      loadMidi,
+    );
     this.#holding = new HoldingNews((holding) => tell({ kind: "holding", holding }));
-    const ports = { inputs: this.#inputs, outputs: this.#outputs, desks: this.#desks, midi: this.#midi };
-    this.#batches = new Batches(ports, this.#holding);
+    this.#batches = new Batches(this.#ports, this.#holding);
   }
 
   handle(message: ToEngine): void {
@@ -109,11 +111,11 @@ export class Engine {
         this.#warm(message);
         return;
       case "midi-bytes":
-        this.#bytesFrom(message.id, this.#inputs.get(message.id), message.bytes);
+        this.#bytesFrom(message.id, this.#ports.inputs.get(message.id), message.bytes);
         return;
       case "bridge":
-        this.#bridge(message.id, message.input, message.output);
-        return;
+        this.#ports.bridge(message.id, message.input, message.output);
+        break;
       case "try-desk":
         this.#withDesk(message.desk, (t, d) => t.tryDesk(d, this.#nowMs()));
         return;
@@ -130,10 +132,10 @@ export class Engine {
         this.#translator?.releaseAll(this.#nowMs());
         break;
       case "look-for-midi":
-        this.#midi.lookForMidi();
+        this.#ports.midi.lookForMidi();
         return;
       case "refuse-peer":
-        this.#midi.refusePeer(message.session, message);
+        this.#ports.midi.refusePeer(message.session, message);
         return;
       case "free-slab":
         this.#batches.free(message.slab);
@@ -187,14 +189,13 @@ export class Engine {
 
   /** Puts a compiled show in the place of the one that runs, or begins with it. */
   #put(compiled: CompiledShow, message: Pick<Load, "load" | "passwords" | "carried">, few?: Recompiled): void {
-    this.#passwords = message.passwords;
     const atMs = this.#nowMs();
     if (!this.#translator) {
       const { carried } = message;
       this.#translator = this.#warmed?.compiled === compiled ? this.#warmed.translator : this.#translatorOf(compiled);
       this.#warmed = null;
       if (carried) {
-        this.#takeOver(compiled, message.load, carried);
+        this.#takeOver(compiled, message, carried);
         return;
       }
     } else {
@@ -205,7 +206,7 @@ export class Engine {
       this.#isPutting = false;
     }
     this.#loadNumber = message.load;
-    this.#openPorts(compiled);
+    this.#ports.open(compiled, message.passwords);
     this.#isIn();
   }
 
@@ -213,10 +214,10 @@ export class Engine {
    * The ports are opened first: what comes to them waits in the system while the rest is done, which takes 25 ms with a
    * large show.
    */
-  #takeOver(compiled: CompiledShow, load: number, carried: Carried): void {
+  #takeOver(compiled: CompiledShow, { load, passwords }: Pick<Load, "load" | "passwords">, carried: Carried): void {
     this.#loadNumber = load;
     this.#afterwards = [];
-    this.#openPorts(compiled);
+    this.#ports.open(compiled, passwords);
     setImmediate(() => {
       this.#isPutting = true;
       takeOver(this.#translator!, carried, this.#nowMs());
@@ -278,7 +279,7 @@ export class Engine {
       {
         toDesk: (d, bytes, offset, length) => {
           const { id } = translator.world.desks[d]!;
-          const open = this.#desks.get(id);
+          const open = this.#ports.desks.get(id);
           if (!open) return;
           open.out++;
           open.port?.send(bytes, offset, length);
@@ -294,7 +295,7 @@ export class Engine {
   }
 
   #toSurface(id: string, bytes: Uint8Array, offset: number, length: number): void {
-    const open = this.#outputs.get(id);
+    const open = this.#ports.outputs.get(id);
     if (open) open.out++;
     open?.port?.send(bytes, offset, length);
     this.#midiOut.push([id, bytes.slice(offset, offset + length)]);
@@ -347,8 +348,7 @@ export class Engine {
   leave(): void {
     if (this.#translator) this.#tell({ kind: "holding", holding: lastHolding(this.#translator.world) });
     this.#afterwards = [];
-    for (const { port } of [...this.#inputs.values(), ...this.#outputs.values(), ...this.#desks.values()])
-      void port?.close();
+    void this.#ports.leave();
     this.#afterwards = null; // whatever closing them would bring about is the next one's to do
   }
 
@@ -356,109 +356,6 @@ export class Engine {
     if (this.#waits(() => this.#withDesk(id, run))) return;
     const d = this.#translator?.world.desks.findIndex((x) => x.id === id) ?? -1;
     if (d >= 0) run(this.#translator!, d);
-  }
-
-  #openPorts(compiled: CompiledShow): void {
-    this.#midi.setSessions(compiled.show.sessions ?? []);
-    const inputs = new Map(compiled.surfaces.map((s) => [s.id, inputKey(s)]));
-    for (const { id, desk } of compiled.desks) if (desk.midi) inputs.set(id, JSON.stringify(desk.midi.in));
-    closeOthers(this.#inputs, inputs);
-    closeOthers(this.#outputs, new Map(compiled.surfaces.map((s) => [s.id, JSON.stringify(s.surface.out)])));
-    closeOthers(this.#desks, new Map(compiled.desks.map((d) => [d.id, deskKey(d, this.#passwords[d.id])])));
-    for (const { id, surface } of compiled.surfaces) {
-      this.#openMidi(this.#inputs, id, surface.in, true, inputs.get(id)!);
-      this.#openMidi(this.#outputs, id, surface.out, false, JSON.stringify(surface.out));
-    }
-    for (const compiledDesk of compiled.desks) {
-      const { id, desk, inside, profile } = compiledDesk;
-      if (inside) continue;
-      if (desk.midi) {
-        this.#openMidi(this.#inputs, id, desk.midi.in, true, JSON.stringify(desk.midi.in));
-        this.#openMidi(this.#desks, id, desk.midi.out, false, deskKey(compiledDesk, this.#passwords[id]));
-        continue;
-      }
-      if (this.#desks.has(id)) continue;
-      const open = notOpenYet(deskKey(compiledDesk, this.#passwords[id]));
-      this.#desks.set(id, open);
-      const events: PortEvents = {
-        message: (bytes) => {
-          open.in++;
-          this.#withDesk(id, (t, d) => t.deskBytes(d, bytes, this.#nowMs()));
-          this.#flushMidiOut();
-        },
-        refused: () => this.#withDesk(id, (t, d) => t.deskRefused(d, this.#nowMs())),
-        state: (state) => {
-          open.state = state;
-          if (state.state === "open") this.#withDesk(id, (t, d) => t.tryDesk(d, this.#nowMs()));
-        },
-      };
-      open.port = deskPort(desk, profile, events, this.#passwords[id]);
-      open.port?.open();
-    }
-  }
-
-  /** A port of a surface, or of a desk that is driven by MIDI. */
-  #openMidi(ports: Map<string, OpenPort>, id: string, ref: PortRef, input: boolean, key: string): void {
-    if (ports.has(id)) return;
-    const open = notOpenYet(key, ref.kind === "browser-midi");
-    ports.set(id, open);
-    switch (ref.kind) {
-      case "screen":
-      case "none":
-        open.state = OPEN;
-        if (!input) this.#withSurface(id, (t, s) => t.surfaceOpened(s, this.#nowMs()));
-        return;
-      case "browser-midi":
-        open.state = waiting({ code: "not-in-browser", device: ref.device });
-        return;
-      default:
-        open.port = this.#midi.make(ref, input, this.#controlsOf(id), this.#midiEvents(id, open, input));
-        open.port.open();
-    }
-  }
-
-  #controlsOf(id: string): readonly Control[] {
-    return this.#translator?.world.context.compiled.surfaces.find((s) => s.id === id)?.profile.controls ?? [];
-  }
-
-  #midiEvents(id: string, open: OpenPort, input: boolean): PortEvents {
-    return {
-      // What comes back on an output counts as heard by the input.
-      message: (bytes) => this.#bytesFrom(id, input ? open : this.#inputs.get(id), bytes),
-      refused: () => this.#withDesk(id, (t, d) => t.deskRefused(d, this.#nowMs())),
-      state: (state) => {
-        const was = open.state.state;
-        open.state = state;
-        // What was held on a unit that is gone is let go; its release will not come.
-        if (input && was === "open" && state.state !== "open")
-          this.#withSurface(id, (t, s) => t.surfaceGone(s, this.#nowMs()));
-        if (input || state.state !== "open") return;
-        this.#withSurface(id, (t, s) => t.surfaceOpened(s, this.#nowMs()));
-        this.#withDesk(id, (t, d) => t.tryDesk(d, this.#nowMs()));
-      },
-    };
-  }
-
-  #bridge(id: string, input: boolean, output: boolean): void {
-    const compiled = this.#translator?.world.context.compiled;
-    const surface =
-      compiled?.surfaces.find((s) => s.id === id)?.surface ?? compiled?.desks.find((d) => d.id === id)?.desk.midi;
-    if (!surface) return;
-    const gone = (ref: PortRef) =>
-      ref.kind === "browser-midi" ? waiting({ code: "not-in-browser", device: ref.device }) : WAITING;
-    const inPort = this.#inputs.get(id);
-    const outPort = this.#outputs.get(id) ?? this.#desks.get(id);
-    if (inPort && surface.in.kind === "browser-midi") {
-      const was = inPort.state.state;
-      inPort.state = input ? OPEN : gone(surface.in);
-      if (was === "open" && !input) this.#withSurface(id, (t, s) => t.surfaceGone(s, this.#nowMs()));
-    }
-    if (outPort && surface.out.kind === "browser-midi") {
-      const was = outPort.state.state;
-      outPort.state = output ? OPEN : gone(surface.out);
-      if (was !== "open" && output) this.#withSurface(id, (t, s) => t.surfaceOpened(s, this.#nowMs()));
-    }
-    this.#flushMidiOut();
   }
 
   #tick(): void {
@@ -474,8 +371,7 @@ export class Engine {
 
   #letGoMissed(atMs: number): void {
     if (!this.#translator) return;
-    const isOpen = (desk: string) => (this.#desks.get(desk)?.state.state ?? "open") === "open"; // the house has no port
-    for (const id of this.#missed.take(this.#translator.world, isOpen, atMs))
+    for (const id of this.#missed.take(this.#translator.world, (desk) => this.#ports.isOpen(desk), atMs))
       this.#withSurface(id, (t, s) => t.surfaceGone(s, atMs));
   }
 
@@ -491,11 +387,9 @@ export class Engine {
     this.#translator?.leaveSurfaces(this.#nowMs());
     this.#flushMidiOut();
     if (this.#timer) clearInterval(this.#timer);
-    const all = [...this.#inputs.values(), ...this.#outputs.values(), ...this.#desks.values()];
     // One turn of the loop lets the last datagrams leave before their sockets close.
     await new Promise((resolve) => setImmediate(resolve));
-    await Promise.all(all.map((open) => open.port?.close()));
-    await this.#midi.close();
+    await this.#ports.close();
     this.#tell({ kind: "stopped" });
   }
 }
