@@ -120,8 +120,8 @@ async function buildBundles() {
     logLevel: "warning",
     loader: { ".html": "text", ".css": "text", ".script": "text" },
   });
-  // The engine with its packages in one file, because a cold one has to be there at once. What few shows need stays
-  // outside, and is loaded when it is wanted.
+  // The engine with its packages in one file, because a cold one has to be there at once. What few shows need is a file of
+  // its own and loaded when it is wanted: from its package, file by file, that held up a busy engine for half a second.
   await bundle({
     absWorkingDir: root,
     entryPoints: { engine: "src/engine/worker.ts" },
@@ -131,7 +131,13 @@ async function buildBundles() {
     platform: "node",
     target: "node20",
     format: "esm",
-    external: ["mqtt", "@julusian/midi"],
+    splitting: true,
+    chunkNames: "engine-parts/[name]-[hash]",
+    // Packages of the older kind ask for parts of Node.js by a function that modules have not.
+    banner: {
+      js: 'import { createRequire } from "node:module"; const require = createRequire(import.meta.url);',
+    },
+    external: ["@julusian/midi"],
     sourcemap: true,
     minifySyntax: true,
     logLevel: "warning",

@@ -5,7 +5,7 @@ import { getHeapStatistics } from "node:v8";
 import { parentPort, workerData } from "node:worker_threads";
 import { Engine } from "./engine.ts";
 import { MemoryWatch } from "./memory-watch.ts";
-import type { FromEngine, NumberedMessage } from "./messages.ts";
+import type { FromEngine, NumberedMessage, ToEngine } from "./messages.ts";
 import { Progress } from "./progress.ts";
 
 const server = parentPort;
@@ -15,6 +15,9 @@ if (!server) throw new Error("The engine runs in a worker thread.");
 // `performance.timeOrigin` is a getter that checks its receiver at each call.
 const originMs = performance.timeOrigin;
 const nowMs = () => originMs + performance.now();
+
+/** With a large show these may take longer than a thread that stands still is given. */
+const TAKES_LONG = new Set<ToEngine["kind"]>(["load", "load-warm", "patch", "warm"]);
 
 const progress = new Progress((workerData as { progress?: SharedArrayBuffer } | null)?.progress);
 const tell = (message: FromEngine, transfer?: ArrayBuffer[]) => server.postMessage(message, transfer ?? []);
@@ -34,7 +37,7 @@ const engine = new Engine(tell, nowMs, {
 
 server.on("message", ([number, message]: NumberedMessage) => {
   progress.begin(number);
-  progress.isBusy = message.kind === "load" || message.kind === "warm";
+  progress.isBusy = TAKES_LONG.has(message.kind);
   engine.handle(message);
   if (message.kind === "retire") process.exit(0); // after what came before it, and with nothing begun
   progress.isBusy = false;

@@ -45,6 +45,9 @@ function leave(sentence: string): never {
   process.exit(1);
 }
 
+/** A stop takes a second or two; past this something hangs, in ms. */
+const STOPS_WITHIN_MS = 10_000;
+
 async function main(): Promise<void> {
   process.umask(0o077); // what is stored is for whoever runs this, and for nobody else
   const read = readOptions(process.argv.slice(2), process.env);
@@ -154,6 +157,11 @@ async function main(): Promise<void> {
   const stop = async () => {
     if (stopping) return;
     stopping = true;
+    setTimeout(() => {
+      // A thread that cannot be ended would hold the whole program; what has to be kept is on the disk by now.
+      console.error("A thread of the engine could not be ended: the program is.");
+      process.kill(process.pid, "SIGKILL");
+    }, STOPS_WITHIN_MS).unref();
     unwatch();
     await application.stop();
     await Promise.all(standIns.map((s) => s.stop()));

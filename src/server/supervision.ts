@@ -182,7 +182,9 @@ export class EngineSupervision {
     if (this.#spareDue) clearTimeout(this.#spareDue);
     if (this.#warming) clearTimeout(this.#warming);
     this.#endHandingOver();
-    const spare = this.#spare?.worker.terminate();
+    const ended = (thread: EngineThread | null) =>
+      thread ? Promise.race([thread.worker.terminate(), after(GONE_WITHIN_MS)]) : null;
+    const spare = ended(this.#spare);
     const engine = this.#engine;
     if (engine) {
       const stopped = new Promise<void>((resolve) => {
@@ -196,7 +198,7 @@ export class EngineSupervision {
       });
       this.send({ kind: "stop" });
       await stopped;
-      await engine.worker.terminate();
+      await ended(engine);
     }
     await spare;
   }
