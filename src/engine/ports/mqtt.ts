@@ -50,14 +50,15 @@ export class MqttPort implements Port {
     this.#events.state(WAITING);
     // Loaded when the first broker is wanted: it is a third of what an engine has to read when it starts.
     import("mqtt")
-      .then((mqtt) => this.#connect(mqtt))
+      // As a package it has its parts by their names, bundled only as a whole.
+      .then((mqtt) => this.#connect(mqtt.connect ?? mqtt.default.connect))
       .catch((error: Error) => {
         this.#failed(troubleOf(error, this.#address.port));
         this.#retrying.again();
       });
   }
 
-  #connect({ connect }: typeof import("mqtt")): void {
+  #connect(connect: typeof import("mqtt").connect): void {
     if (this.#retrying.isStopped) return;
     const { host, port, version, topics, will, login } = this.#address;
     const last = topicMessageOf(will);
