@@ -9,7 +9,6 @@ import type { Problem } from "../core/format/problem.ts";
 import { parseJson } from "../core/format/read-format.ts";
 import type { Show, Surface } from "../core/format/show.ts";
 import type { ClientMessage, ServerMessage, Snapshot } from "../core/live/protocol.ts";
-import { isOfFewMappings } from "../core/mapping/recompile.ts";
 import type { Carried } from "../core/translate/taking-over.ts";
 import type { EngineFault, FromEngine } from "../engine/messages.ts";
 import { problemAdvice } from "../words/problems.ts";
@@ -31,9 +30,6 @@ import { Passwords } from "./passwords.ts";
 import { type ProfileLibrary, shippedProfiles } from "./profiles.ts";
 import { EngineSupervision, type EngineThread } from "./supervision.ts";
 import { TroubleLog } from "./trouble-log.ts";
-
-/** From so many mappings on, a show takes so long to compile that hands would feel it. */
-const LARGE = 1000;
 
 export type Answer = { ok: true; label: string } | { ok: false; problems: string[] };
 
@@ -72,13 +68,13 @@ export class Application {
     revision: () => this.#store.history.revision,
     passwords: () => this.#passwords.of(this.#store.show),
     profiles: () => ({ surfaces: this.#library.surfaces, desks: this.#library.desks }),
+    handOver: () => this.#engine.handOver(),
+    isHandingOver: () => this.#engine.isHandingOver,
     begins: (load, show) => {
       this.#announcements.set(show.sessions ?? []);
       this.#mirror.setShow(load, show);
     },
   });
-  /** How many mappings the show had before it was changed last. */
-  #mappings = 0;
   readonly #build: string;
   readonly #troubles: TroubleLog;
   readonly #heldNotes = new HeldNotes();
@@ -122,7 +118,7 @@ export class Application {
         warmedWith: () => this.#loads.warm(),
         cannotLoad: (reason) => this.#cannotLoad(reason, false),
         retired: () => this.#mirror.engineRetired(),
-        notHandedOver: () => this.#loads.changed(null),
+        notHandedOver: () => this.#loads.notHandedOver(),
         died: (reason) => {
           this.#mirror.engineDied();
           this.#loads.died();
@@ -299,7 +295,7 @@ export class Application {
   /** `patches`: what leads from the show before to this one; null = it is another one. */
   #showChanged(patches: readonly Patch[] | null): void {
     this.#engine.showChanged();
-    if (!this.#handsOver(patches)) this.#loads.changed(patches);
+    this.#loads.changed(patches);
     this.#bridges.tell(this.#store.show);
     const message: ServerMessage = {
       kind: "show",
@@ -309,18 +305,6 @@ export class Application {
       withPassword: this.#withPassword(),
     };
     this.hub.broadcast(message);
-  }
-
-  /** A large show is put in by a spare, while the engine goes on with the one before: nobody at the surfaces waits for it. */
-  #handsOver(patches: readonly Patch[] | null): boolean {
-    const most = Math.max(this.#mappings, this.#store.show.mappings.length);
-    this.#mappings = this.#store.show.mappings.length;
-    const isWhole = patches === null || !isOfFewMappings(patches.map(({ path }) => path));
-    if (!this.#engine.isHandingOver && (most < LARGE || !isWhole)) return false;
-    this.#loads.handsOver();
-    if (this.#engine.handOver()) return true;
-    this.#loads.changed(null);
-    return true;
   }
 
   #withPassword(): string[] {

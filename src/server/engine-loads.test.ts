@@ -1,6 +1,7 @@
 /** What an engine is sent of the show, and when it is the whole. */
 import { beforeEach, describe, expect, test } from "vitest";
-import { showWith } from "../../tests/rig/shows.ts";
+import { mapping, showWith, toggle } from "../../tests/rig/shows.ts";
+import type { Show } from "../core/format/show.ts";
 import type { ToEngine } from "../engine/messages.ts";
 import { EngineLoads } from "./engine-loads.ts";
 
@@ -8,8 +9,17 @@ const patches = [{ op: "replace" as const, path: ["name"], value: "Another" }];
 let sent: string[];
 let loads: EngineLoads;
 let revision: number;
+let show: Show;
+let hasSpare: boolean;
+let isHandingOver: boolean;
+/** Loads that a spare was to get ready for. */
+let handed: number[];
 
 beforeEach(() => {
+  show = showWith([]);
+  hasSpare = true;
+  isHandingOver = false;
+  handed = [];
   sent = [];
   revision = 0;
   const told = (m: ToEngine) => {
@@ -19,10 +29,16 @@ beforeEach(() => {
   };
   loads = new EngineLoads({
     send: (message) => sent.push(told(message)),
-    show: () => showWith([]),
+    show: () => show,
     revision: () => revision,
     passwords: () => ({}),
     profiles: () => ({ surfaces: [], desks: [] }),
+    handOver: () => {
+      handed.push(loads.warm().load);
+      isHandingOver = hasSpare;
+      return hasSpare;
+    },
+    isHandingOver: () => isHandingOver,
     begins: () => {},
   });
 });
@@ -67,5 +83,48 @@ describe("the show, to the engine", () => {
     loads.started(-1, null);
     loads.loaded(1);
     expect([loads.recovered(), sent]).toEqual([false, ["load 1 with profiles"]]);
+  });
+});
+
+describe("a large show", () => {
+  const large = showWith(Array.from({ length: 1000 }, (_, n) => mapping("pad-1", toggle(1), { id: `m-${n}` })));
+  beforeEach(() => loads.started(-1, null));
+
+  test("is put in by the spare, in the place of a small one and of a large one, and so is what follows it", () => {
+    show = large;
+    loads.changed(null);
+    loads.changed(patches); // while the spare is at it
+    expect([handed, sent]).toEqual([[2, 3], ["load 1 with profiles"]]);
+    isHandingOver = false;
+    loads.started(3, null);
+    loads.changed(patches);
+    show = showWith([]);
+    loads.changed(null);
+    expect([handed, sent.slice(1)]).toEqual([
+      [2, 3, 6],
+      ["load-warm 3 to 4", "patch 4 to 5"],
+    ]);
+  });
+  test("is changed in place where a few mappings change, and by the spare where others hang on what changes", () => {
+    show = large;
+    loads.changed(null);
+    isHandingOver = false;
+    loads.started(2, null);
+    loads.changed([{ op: "replace", path: ["mappings", 3, "name"], value: "A" }]);
+    loads.changed([{ op: "replace", path: ["surfaces", 0, "name"], value: "B" }]);
+    expect([handed, sent.slice(1)]).toEqual([
+      [2, 5],
+      ["load-warm 2 to 3", "patch 3 to 4"],
+    ]);
+  });
+  test("goes to the engine as a whole where there is no spare, or none that gets ready", () => {
+    hasSpare = false;
+    show = large;
+    loads.changed(null);
+    hasSpare = true;
+    loads.changed(null);
+    isHandingOver = false;
+    loads.notHandedOver();
+    expect(sent.slice(1)).toEqual(["load 3", "load 5"]);
   });
 });

@@ -4,6 +4,7 @@
  */
 import type { Patch } from "immer";
 import type { Show } from "../core/format/show.ts";
+import { isOfFewMappings } from "../core/mapping/recompile.ts";
 import type { Carried } from "../core/translate/taking-over.ts";
 import type { ToEngine } from "../engine/messages.ts";
 
@@ -17,10 +18,15 @@ export interface LoadsEvents {
   revision(): number;
   passwords(): Readonly<Record<string, string>>;
   profiles(): NonNullable<Whole["profiles"]>;
+  /** The spare gets ready for the newest load and takes over with it; false = there is none that could. */
+  handOver(): boolean;
+  isHandingOver(): boolean;
   /** A load is about to be sent. */
   begins(load: number, show: Show): void;
 }
 
+/** From so many mappings on, a show takes so long to compile that hands would feel it. */
+const LARGE = 1000;
 /** Revisions that are remembered by their loads. */
 const MOST_REVISIONS = 64;
 
@@ -32,6 +38,8 @@ export class EngineLoads {
   #ranRevision: number | null = null;
   /** Whether the engine has, or will have, the show of the newest load, so that what changes is enough for it. */
   #follows = false;
+  /** How many mappings the show had before it was changed last. */
+  #mappings = 0;
 
   constructor(events: LoadsEvents) {
     this.#events = events;
@@ -49,16 +57,28 @@ export class EngineLoads {
 
   /** The show was changed; `patches`: what leads from the one before to this one, null = it is another one. */
   changed(patches: readonly Patch[] | null): void {
+    if (this.#handsOver(patches)) return;
     if (patches && this.#follows) {
       const load = this.#next();
       this.#events.send({ kind: "patch", from: load - 1, load, patches, passwords: this.#events.passwords() });
     } else this.#whole(false, null);
   }
 
-  /** The show was changed, and a spare gets ready for it in the place of the engine, which stays as it is. */
-  handsOver(): void {
+  /** The spare did not get ready in time, or at all: the engine is given the whole. */
+  notHandedOver(): void {
+    this.#whole(false, null);
+  }
+
+  /** A large show is put in by a spare, while the engine goes on with the one before: nobody at the surfaces waits for it. */
+  #handsOver(patches: readonly Patch[] | null): boolean {
+    const mappings = this.#events.show().mappings.length;
+    const isLarge = Math.max(this.#mappings, mappings) >= LARGE;
+    this.#mappings = mappings;
+    const isWhole = patches === null || !isOfFewMappings(patches.map(({ path }) => path));
+    if (!this.#events.isHandingOver() && !(isLarge && isWhole)) return false;
     this.#follows = false;
-    this.#newest++;
+    this.#newest++; // the spare gets ready for this one
+    return this.#events.handOver();
   }
 
   /** A new engine is to have the show. `warmed`: the load that it was made ready with as a spare, -1 = none. */

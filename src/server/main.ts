@@ -159,7 +159,7 @@ async function main(): Promise<void> {
     stopping = true;
     setTimeout(() => {
       // A thread that cannot be ended would hold the whole program; what has to be kept is on the disk by now.
-      console.error("A thread of the engine could not be ended: the program is.");
+      console.error("The program did not stop by itself and is ended. What it keeps is stored.");
       process.kill(process.pid, "SIGKILL");
     }, STOPS_WITHIN_MS).unref();
     unwatch();

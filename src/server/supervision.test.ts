@@ -50,6 +50,9 @@ let starts: number[];
 let deaths: string[];
 let stopped: string[];
 let retired = 0;
+/** Loads that a spare was to get ready for, and that each engine was ready for when it started. */
+let asked: number[] = [];
+let warmedAtStart: number[] = [];
 let notHandedOver = 0;
 let warm: Extract<ToEngine, { kind: "warm" }> | null = null;
 let wake: (() => void)[] = [];
@@ -64,13 +67,16 @@ beforeEach(() => {
   stopped = [];
   wake = [];
   retired = notHandedOver = 0;
+  asked = [];
+  warmedAtStart = [];
   warm = null;
   const changed = () => {
     for (const w of wake.splice(0)) w();
   };
   supervision = new EngineSupervision(pathToFileURL(file), {
-    started: (restarts) => {
+    started: (restarts, warmed) => {
       starts.push(restarts);
+      warmedAtStart.push(warmed);
       supervision.send({ kind: "redraw" }); // in the place of the show
       changed();
     },
@@ -91,7 +97,10 @@ beforeEach(() => {
       notHandedOver++;
       changed();
     },
-    warmedWith: () => warm,
+    warmedWith: () => {
+      if (warm) asked.push(warm.load);
+      return warm;
+    },
     cannotLoad: (reason) => {
       stopped.push(reason);
       changed();
@@ -167,6 +176,17 @@ describe("the engine's supervision", () => {
     expect(heard.filter((h) => h !== "redraw")).toEqual(ids.map((id) => `midi-bytes ${id}`));
     expect([starts, retired, deaths, notHandedOver]).toEqual([[0, 0], 1, [], 0]);
     expect(supervision.isHandingOver).toBe(false);
+  });
+  test("while the show goes on changing, a spare gets ready once more and not for each change", async () => {
+    await supervision.start();
+    warm = warmWith(5);
+    while (!supervision.handOver()) await new Promise((done) => setTimeout(done, 20));
+    for (let load = 6; load < 20; load++) {
+      warm = warmWith(load);
+      expect(supervision.handOver()).toBe(true);
+    }
+    await until(() => starts.length === 2);
+    expect([asked.slice(-2), warmedAtStart.at(-1), retired]).toEqual([[5, 19], 19, 1]);
   });
   test("a spare that dies of the show leaves it to the engine", async () => {
     await supervision.start();

@@ -74,6 +74,9 @@ export class EngineThread {
   isReady = false;
   /** The load it was made warm with; -1 = none. */
   warmed = -1;
+  /** It gets ready; and while it did, the show changed again. */
+  isWarming = false;
+  warmsAgain = false;
   reason = "it ended without a reason";
   /** It holds no port any more. */
   hasLeft = false;
@@ -217,7 +220,7 @@ export class EngineSupervision {
       return;
     }
     if (message.kind === "warmed") {
-      if (thread === this.#spare && message.load === thread.warmed && this.#handingOver) this.#retire();
+      if (thread === this.#spare) this.#warmed(thread);
       return;
     }
     if (thread !== this.#engine) return; // what a dead one said on its way
@@ -240,8 +243,8 @@ export class EngineSupervision {
    */
   handOver(): boolean {
     if (!this.#spare?.isReady || !this.#isFed) return false;
-    this.#endHandingOver();
-    this.#handingOver = setTimeout(() => this.#notHandedOver(), LOADS_WITHIN_MS);
+    // Its time runs from the first change on: whoever goes on editing must not put it off for ever.
+    this.#handingOver ??= setTimeout(() => this.#notHandedOver(), LOADS_WITHIN_MS);
     // It gets ready now; once more behind that would hold it up when it takes over.
     if (this.#warming) clearTimeout(this.#warming);
     this.#warm(this.#spare);
@@ -251,6 +254,12 @@ export class EngineSupervision {
   /** The spare is at it; what changes now has to reach it too. */
   get isHandingOver(): boolean {
     return this.#handingOver !== null;
+  }
+
+  #warmed(spare: EngineThread): void {
+    spare.isWarming = false;
+    if (spare.warmsAgain) this.#warm(spare);
+    else if (this.#handingOver) this.#retire();
   }
 
   #retire(): void {
@@ -271,9 +280,12 @@ export class EngineSupervision {
     this.#handingOver = null;
   }
 
+  /** One at a time: those of shows that are over would only hold it up. */
   #warm(thread: EngineThread): void {
-    const warm = this.#events.warmedWith();
+    thread.warmsAgain = thread.isWarming;
+    const warm = thread.isWarming ? null : this.#events.warmedWith();
     if (!warm) return;
+    thread.isWarming = true;
     thread.warmed = warm.load;
     thread.worker.postMessage([0, warm]);
   }
