@@ -163,6 +163,25 @@ class Run {
   }
 }
 
+test("an edit that lets a held layer go draws each light once, and right", () => {
+  const show = (kinds: readonly number[]) =>
+    showWith([
+      { ...padMapping(0, kinds, 0), id: "m-first" },
+      { ...padMapping(1, [0], 1), id: "m-shifted" },
+    ]);
+  const [part, whole] = [false, true].map((isWhole) => new Run(show([5, 0]), isWhole)) as [Run, Run];
+  for (const run of [part, whole]) {
+    run.step({ kind: "page", to: 1 }, null);
+    run.step({ kind: "press", pad: 0, on: true }, null);
+    run.left.length = 0;
+    run.step({ kind: "set", at: 0, pad: 0, kinds: [0, 0], scope: 0 }, padMapping(0, [0, 0], 0));
+  }
+  expect(part.left).toEqual(whole.left);
+  expect(part.state()).toEqual(whole.state());
+  const lamps = part.left.filter((text) => text.startsWith("surface0 90")).map((text) => text.slice(0, -2));
+  expect(new Set(lamps).size).toBe(lamps.length);
+});
+
 test("bytes, lights and what holds are the same after every step", () => {
   fc.assert(
     fc.property(

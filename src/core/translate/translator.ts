@@ -43,12 +43,15 @@ export class Translator {
   readonly #input: DeskInput;
   readonly #questions: Questions;
   readonly #links: boolean;
+  /** A show is put in the place of another; and what was let go for it changed what controls mean. */
+  #isPutting = false;
+  #changedMeanwhile = false;
 
   constructor(compiled: CompiledShow, outbox: Outbox, options: TranslatorOptions = {}) {
     this.world = newWorld(compiled, outbox, options);
     this.#links = options.links ?? true;
     this.#commands = new CommandPath(this.world, {
-      changed: () => this.#refresh(this.world.now[0]!),
+      changed: () => this.#changed(),
       redraw: () => this.redraw(this.world.now[0]!),
       releaseAll: () => this.releaseAll(this.world.now[0]!),
     });
@@ -201,13 +204,15 @@ export class Translator {
 
   /** The same for a show of which a few mappings changed (mapping/recompile.ts): nothing else is looked at. */
   swapMappings({ compiled, change }: Recompiled, atMs: number): void {
-    this.#letGoBefore(compiled, atMs);
+    const isChanged = this.#letGoBefore(compiled, atMs);
     replaceMappings(this.world, compiled, change);
-    this.#reports.settleControls(change.controls);
+    if (isChanged) this.#resolve();
+    else this.#reports.settleControls(change.controls);
     this.#reports.draw(atMs);
   }
 
-  #letGoBefore(compiled: CompiledShow, atMs: number): void {
+  /** True: that changed what controls mean, such as a layer that was held. Nothing is drawn of it before the show is in. */
+  #letGoBefore(compiled: CompiledShow, atMs: number): boolean {
     const before = this.world.context.compiled;
     this.#commands.at(atMs);
     const gone = this.world.held.releaseWhere((h) =>
@@ -216,8 +221,12 @@ export class Translator {
         return now === undefined || now !== functionOf(before, r.mapping, r.action);
       }),
     );
+    this.#isPutting = true;
+    this.#changedMeanwhile = false;
     for (const held of gone) this.#commands.firing.output.letGo(held);
     this.#commands.firing.beforeSwap(); // values held back or on their way belong to the old tables
+    this.#isPutting = false;
+    return this.#changedMeanwhile;
   }
 
   /** Index of the layer that is up for all controls. */
@@ -231,6 +240,11 @@ export class Translator {
     this.#commands.firing.beforeRefresh();
     this.world.context.refresh(layersUp(this.world));
     this.#reports.settle();
+  }
+
+  #changed(): void {
+    if (this.#isPutting) this.#changedMeanwhile = true;
+    else this.#refresh(this.world.now[0]!);
   }
 
   // Lights, faders and meanings change together, in one redraw (rule 18).
