@@ -52,6 +52,7 @@ const Gesture = z.strictObject({
   value: z.number(),
   dueMs: z.number().nullable(),
   pressedAtMs: z.number(),
+  parts: z.array(z.int()).max(32).default([]),
   holdMs: z.number(),
   doubleMs: z.number(),
   mappings: z.strictObject(

@@ -2,13 +2,14 @@
 import { ADVICE } from "./english/advice.ts";
 import { oneOf, ordinal } from "./english/lists.ts";
 import { BEHAVIOURS, CONTROL_KINDS, GESTURES, MESSAGES, WIRES } from "./english/names.ts";
-import { NEAR_MISSES, OUTCOMES, SHOWN } from "./english/outcomes.ts";
+import { MESSAGE_PARTS, NEAR_MISSES, OUTCOMES, SHOWN } from "./english/outcomes.ts";
 import type { RunningWords } from "./language.ts";
 
 export const ENGLISH: RunningWords = {
   advice: ADVICE,
   outcomes: OUTCOMES,
   shown: SHOWN,
+  messageParts: MESSAGE_PARTS,
   nearMisses: NEAR_MISSES,
   gestures: GESTURES,
   controlKinds: CONTROL_KINDS,

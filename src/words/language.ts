@@ -10,6 +10,7 @@ import type { Control } from "../core/format/surface-profile.ts";
 import type { MessageKind, Wire } from "../core/format/wires.ts";
 import type { PortTrouble, TroubleCode } from "../core/live/port-trouble.ts";
 import type { Advice, AdviceCode } from "../core/mapping/advice.ts";
+import type { MessagePart } from "../core/midi/message-parts.ts";
 import type { Outcome, Shown } from "../core/trace/outcome.ts";
 import type { Difference } from "../core/translate/near-miss.ts";
 import type { OutcomeFacts } from "./outcome-facts.ts";
@@ -60,6 +61,8 @@ export interface RunningWords {
   readonly outcomes: Readonly<Record<Outcome, (facts: OutcomeFacts) => string>>;
   readonly shown: Readonly<Record<Shown, string>>;
   readonly nearMisses: Readonly<Record<Difference, (wanted: string) => string>>;
+  /** A number that a message carries, as in "the message has no cue number". */
+  readonly messageParts: Readonly<Record<MessagePart, string>>;
   readonly gestures: Readonly<Record<Gesture, string>>;
   readonly controlKinds: Readonly<Record<Control["kind"], string>>;
   readonly behaviours: Readonly<Record<Control["behaviour"], string>>;

@@ -6,6 +6,7 @@ import type { Mapping, Show } from "../core/format/show.ts";
 import type { AnyMessage, Control } from "../core/format/surface-profile.ts";
 import { numberListWords } from "../core/mapping/bindings.ts";
 import { decimalAndHex, type MiddleC, noteName } from "../core/midi/numbers.ts";
+import { ENGLISH } from "./english.ts";
 
 /** What a control sends, in decimal, hex and note name: "note 50 · 32h · D2 · ch 1". */
 export function sendsWords(control: Pick<Control, "sends">, middleC: MiddleC): string {
@@ -45,7 +46,7 @@ export function sendsWords(control: Pick<Control, "sends">, middleC: MiddleC): s
     case "time-code":
       return "time code";
     case "show-control":
-      return `show control: ${sends.command}${sends.cue === undefined ? "" : ` cue ${sends.cue}`}`;
+      return `show control: ${sends.command}${sends.format ? ` to ${sends.format}` : ""}${sends.cue === undefined ? "" : ` cue ${sends.cue}`}`;
     case "machine-control":
       return `machine control: ${sends.command}`;
     case "any":
@@ -94,7 +95,7 @@ export function bindingWords(binding: Binding, pageUp: number | null, name: stri
     case "strip":
       return `strip ${binding.strip} of ${show?.banks?.find((b) => b.id === binding.bank)?.name ?? binding.bank}`;
     case "message":
-      return `the message’s ${binding.part}${plus(binding.offset)}`;
+      return `the message’s ${ENGLISH.messageParts[binding.part]}${plus(binding.offset)}`;
     case "layer":
       return `the layer’s number${plus(binding.offset)}`;
     case "state":

@@ -1,5 +1,6 @@
 /** Where an action's numbers come from, and the steps its value goes through. */
 import { z } from "zod";
+import { MESSAGE_PARTS } from "../midi/message-parts.ts";
 import { Id } from "./ids.ts";
 import { rule } from "./rules.ts";
 
@@ -16,8 +17,8 @@ export const Binding = z.discriminatedUnion("from", [
   z.strictObject({ from: z.literal("selection") }),
   /** The strip, counted from 1, of a bank that moves. */
   z.strictObject({ from: z.literal("strip"), bank: Id, strip: z.int().min(1).max(128) }),
-  /** The channel, number or value of the very message, plus `offset`. */
-  z.strictObject({ from: z.literal("message"), part: z.enum(["channel", "number", "value"]), offset: z.int() }),
+  /** A number of the very message, plus `offset`; which of them a message has depends on its kind. */
+  z.strictObject({ from: z.literal("message"), part: z.enum(MESSAGE_PARTS), offset: z.int() }),
   /** The number of the layer that is up for the control, counted from 1, plus `offset`. */
   z.strictObject({ from: z.literal("layer"), offset: z.int() }),
   /** The value of a state without parameters of its own, or with fixed ones, at any desk, plus `offset`. */

@@ -217,6 +217,8 @@ export const ROUTE_KINDS = [
   "sysex",
   "clock",
   "time-code",
+  /** Tune request, active sensing and system reset. */
+  "system",
 ] as const;
 
 /** Passes MIDI from one port to another, as it is. The way back is a route of its own. */
@@ -230,7 +232,7 @@ export const Route = z.strictObject({
   /** Everything, or only what no mapping took. */
   pass: z.enum(["all", "unmapped"]),
   /** Left out: every kind. */
-  kinds: z.array(z.enum(ROUTE_KINDS)).min(1).max(8).optional(),
+  kinds: z.array(z.enum(ROUTE_KINDS)).min(1).max(ROUTE_KINDS.length).optional(),
   /** What comes on a channel leaves on another; a channel that is not named is left as it is. */
   channels: z
     .array(z.strictObject({ from: z.int().min(1).max(16), to: z.int().min(1).max(16) }))

@@ -5,7 +5,7 @@
 import { z } from "zod";
 import { MACHINE_COMMANDS, type MachineCommand } from "../midi/machine-control.ts";
 import { RELATIVE_ENCODINGS } from "../midi/relative.ts";
-import { isCueNumber, SHOW_COMMANDS, type ShowCommand } from "../midi/show-control.ts";
+import { isCueNumber, SHOW_COMMANDS, SHOW_FORMATS, type ShowCommand, type ShowFormat } from "../midi/show-control.ts";
 import { Colour, Id, Name } from "./ids.ts";
 import { rule } from "./rules.ts";
 import { NEWEST, SURFACE_PROFILE_FORMAT } from "./versions.ts";
@@ -81,6 +81,7 @@ export const ControlMessage = z.discriminatedUnion("kind", [
   z.strictObject({
     kind: z.literal("show-control"),
     command: z.enum(Object.keys(SHOW_COMMANDS) as [ShowCommand, ...ShowCommand[]]),
+    format: z.enum(Object.keys(SHOW_FORMATS) as [ShowFormat, ...ShowFormat[]]).optional(),
     device: z.int().min(0).max(127).optional(),
     cue: z.string().refine(isCueNumber, rule("cue-number")).optional(),
     list: z.string().refine(isCueNumber, rule("cue-number")).optional(),

@@ -6,10 +6,11 @@ import { GESTURES, MOVE } from "../format/gestures.ts";
 import type { CommandPath } from "../hands/command-path.ts";
 import { LEVEL } from "../mapping/compile-actions.ts";
 import { JUMP } from "../mapping/mapping-tables.ts";
+import { clearParts, newMessageParts } from "../midi/message-parts.ts";
 import { CONDITIONAL, READY } from "../run-state/context.ts";
 import { UPKEEP_ASKED } from "../run-state/desk-runtime.ts";
 import { LIT_ITSELF, type SurfaceState } from "../run-state/surface-state.ts";
-import { FEEDBACK_BYPASSED, markWatchers, NO_MESSAGE, type World } from "../run-state/world.ts";
+import { FEEDBACK_BYPASSED, markWatchers, type World } from "../run-state/world.ts";
 import { CATCH_WITHIN } from "../shape/takeover.ts";
 import { SPRINGS_BACK } from "../surface/compile-surface.ts";
 import { LIGHT_MODE } from "../surface/look.ts";
@@ -23,6 +24,7 @@ const LIGHT_STATUS_BYTES = 3;
 
 export class ReportPath {
   readonly #world: World;
+  readonly #inHand = newMessageParts();
   readonly #commands: CommandPath;
   readonly #lightValues = new LightValues();
   readonly #positions: Positions;
@@ -168,10 +170,10 @@ export class ReportPath {
   /** What a control shows never depends on the message in hand, which may be another control's. */
   #withoutMessage(work: () => void): void {
     const { message } = this.#world;
-    const status = message[0]!;
-    message[0] = NO_MESSAGE;
+    this.#inHand.set(message);
+    clearParts(message);
     work();
-    message[0] = status;
+    message.set(this.#inHand);
   }
 
   #draw(atMs: number): void {

@@ -35,12 +35,21 @@ interface Pending {
   /** When the hold is over or the time for a second press, in ms. */
   dueMs: number;
   pressedAtMs: number;
+  /** The numbers of the message that pressed it: what is decided later still speaks of that one. */
+  parts: readonly number[];
 }
 
 export type PendingGesture = Readonly<Pending> & { readonly key: number };
 
 /** `mapping` was decided when the finger came down; `row` is the message that started it. */
-export type GestureFired = (gesture: TimedGesture, key: number, mapping: number, value: number, row: number) => void;
+export type GestureFired = (
+  gesture: TimedGesture,
+  key: number,
+  mapping: number,
+  value: number,
+  row: number,
+  parts: readonly number[],
+) => void;
 
 export class GestureRecogniser {
   readonly #pending = new Map<number, Pending>();
@@ -77,22 +86,22 @@ export class GestureRecogniser {
     return this.#pending.size > 0;
   }
 
-  /** A finger came down on the control `key`. */
-  press(key: number, plan: PressPlan, value: number, row: number, atMs: number): void {
+  /** A finger came down on the control `key`, by a message of these numbers. */
+  press(key: number, plan: PressPlan, value: number, row: number, atMs: number, parts: readonly number[] = []): void {
     this.due(atMs);
     this.#changes++;
     const before = this.#pending.get(key);
     if (before?.phase === BETWEEN) {
       before.phase = DOWN_AGAIN;
-      this.#fired("double", key, before.plan.double, value, row);
+      this.#fired("double", key, before.plan.double, value, row, parts);
       return;
     }
     if (plan.hold < 0 && plan.double < 0) {
-      if (plan.tap >= 0) this.#fired("tap", key, plan.tap, value, row);
+      if (plan.tap >= 0) this.#fired("tap", key, plan.tap, value, row, parts);
       return;
     }
     const dueMs = plan.hold >= 0 ? atMs + plan.holdMs : Number.POSITIVE_INFINITY;
-    this.#pending.set(key, { phase: DOWN, plan, value, row, dueMs, pressedAtMs: atMs });
+    this.#pending.set(key, { phase: DOWN, plan, value, row, dueMs, pressedAtMs: atMs, parts });
   }
 
   /** The finger left. */
@@ -112,7 +121,7 @@ export class GestureRecogniser {
       return;
     }
     this.#pending.delete(key);
-    if (plan.tap >= 0) this.#fired("tap", key, plan.tap, pending.value, pending.row);
+    if (plan.tap >= 0) this.#fired("tap", key, plan.tap, pending.value, pending.row, pending.parts);
   }
 
   /** Fires what is decided by the time alone. */
@@ -121,14 +130,14 @@ export class GestureRecogniser {
     for (const [key, pending] of this.#pending) {
       if (atMs < pending.dueMs) continue;
       this.#changes++;
-      const { plan, value, row } = pending;
+      const { plan, value, row, parts } = pending;
       if (pending.phase === DOWN) {
         pending.phase = HELD;
         pending.dueMs = Number.POSITIVE_INFINITY;
-        this.#fired("hold", key, plan.hold, value, row);
+        this.#fired("hold", key, plan.hold, value, row, parts);
       } else if (pending.phase === BETWEEN) {
         this.#pending.delete(key);
-        if (plan.tap >= 0) this.#fired("tap", key, plan.tap, value, row);
+        if (plan.tap >= 0) this.#fired("tap", key, plan.tap, value, row, parts);
       }
     }
   }
@@ -138,6 +147,11 @@ export class GestureRecogniser {
     let next = Number.POSITIVE_INFINITY;
     for (const p of this.#pending.values()) next = Math.min(next, p.dueMs);
     return next;
+  }
+
+  /** Forgets what is not decided of one control. */
+  forget(key: number): void {
+    if (this.#pending.delete(key)) this.#changes++;
   }
 
   /** Forgets what is not decided: the surface is gone. */

@@ -1,7 +1,8 @@
 /** The way towards the desk: bytes to hands, hands to mappings, mappings to actions. */
 
 import { NOT_CAUSED } from "../guard/loop.ts";
-import { NO_MESSAGE, type World } from "../run-state/world.ts";
+import { clearParts } from "../midi/message-parts.ts";
+import type { World } from "../run-state/world.ts";
 import type { HouseEvents } from "../to-desk/house.ts";
 import { ActionFiring } from "./firing.ts";
 import { Hands } from "./hands.ts";
@@ -53,6 +54,7 @@ export class CommandPath {
   reset(surface: number): void {
     const state = this.#world.surfaces[surface]!;
     state.parser?.reset();
+    state.reader = null;
     state.forgetGestures();
   }
 
@@ -76,7 +78,7 @@ export class CommandPath {
   /** Sets the time for calls that come from outside of a message. */
   at(atMs: number): this {
     this.#world.now[0] = atMs;
-    this.#world.message[0] = NO_MESSAGE;
+    clearParts(this.#world.message);
     this.#world.generation[0] = NOT_CAUSED;
     return this;
   }

@@ -41,7 +41,7 @@ const STATUS_OUTCOME: Record<number, OutcomeCode> = {
   [OUT_OF_RANGE]: OUTCOME.outOfRange,
   [PAGE_UNKNOWN]: OUTCOME.pageUnknown,
   [SELECTION_UNKNOWN]: OUTCOME.selectionUnknown,
-  [NO_MESSAGE]: OUTCOME.valueUnknown,
+  [NO_MESSAGE]: OUTCOME.noSuchPart,
   [VALUE_UNKNOWN]: OUTCOME.valueUnknown,
 };
 
@@ -141,8 +141,9 @@ export class ActionFiring {
       if (status !== READY) {
         if (code !== OUTCOME.sent) {
           code = STATUS_OUTCOME[status]!;
-          a0 = status === OUT_OF_RANGE ? table.wrongNumber(a) : 0;
-          b0 = status === OUT_OF_RANGE ? table.wrongParameter(a) : 0;
+          const saysWhich = status === OUT_OF_RANGE || status === NO_MESSAGE;
+          a0 = saysWhich ? table.wrongNumber(a) : 0;
+          b0 = saysWhich ? table.wrongParameter(a) : 0;
         }
         continue;
       }

@@ -94,7 +94,7 @@ export class Hands {
     const edge = behaviour === LATCHES || behaviour === LATCHES_BOTH_ON ? 1 : -1;
     if (press >= 0) this.#firing.fire(press, control, value, row, { ...MOVED, held, edge });
     if (whileHeld >= 0) this.#firing.fire(whileHeld, control, value, row, { ...MOVED, held, whileHeld: true });
-    if (plan) this.gesturesOf(surface).press(control, plan, value, row, world.now[0]!);
+    if (plan) this.gesturesOf(surface).press(control, plan, value, row, world.now[0]!, [...world.message]);
     if (behaviour !== ONE_SHOT) return;
     world.held.release(compiled.id, id, which);
     this.#firing.output.letGo(held, row);
@@ -145,8 +145,9 @@ export class Hands {
   }
 
   #firedOf(surface: SurfaceState): GestureFired {
-    return (gesture, control, mapping, value, row) => {
-      const { held, ring } = this.#world;
+    return (gesture, control, mapping, value, row, parts) => {
+      const { held, ring, message } = this.#world;
+      if (parts.length === message.length) message.set(parts);
       const { compiled } = surface;
       ring.outcome(row, OUTCOME.waitingForGesture, -1, control, 0, 0, 0);
       const id = compiled.profile.controls[control]!.id;
@@ -173,6 +174,26 @@ export class Hands {
     if (lets || (behaviour !== LATCHES && behaviour !== LATCHES_BOTH_ON)) return;
     const m = this.#mappingAt(surface, control, PRESS, row);
     if (m >= 0) this.#firing.fire(m, control, 0, row, { ...MOVED, edge: 0 });
+  }
+
+  /**
+   * Lets go of what this surface holds, of every control for which `meant` says yes; true where that was anything. What is
+   * not decided yet, such as whether a press becomes a hold, comes to nothing.
+   */
+  letGo(surface: SurfaceState, meant: (control: number) => boolean, row: number): boolean {
+    const { compiled } = surface;
+    const gone = this.#world.held.releaseWhere((h) => {
+      const control = compiled.indexOf.get(h.control) ?? -1;
+      return h.surface === compiled.id && control >= 0 && meant(control);
+    });
+    for (const held of gone) {
+      const control = compiled.indexOf.get(held.control)!;
+      this.#pressed(surface, control, 0);
+      surface.gestures?.forget(control);
+      surface.onRelease.delete(releaseKey(control, held.message));
+      this.#firing.output.letGo(held, row);
+    }
+    return gone.length > 0;
   }
 
   touch(surface: SurfaceState, control: number, on: boolean, row: number): void {

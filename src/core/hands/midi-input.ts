@@ -3,6 +3,7 @@
 import { GESTURES } from "../format/gestures.ts";
 import { wordOf, wordOfBytes } from "../guard/loop.ts";
 import { FIRST_CHANNEL_MODE } from "../midi/message.ts";
+import { shortParts } from "../midi/message-parts.ts";
 import { type MidiDropReason, MidiParser, type MidiSink } from "../midi/parser.ts";
 import type { SurfaceState } from "../run-state/surface-state.ts";
 import type { World } from "../run-state/world.ts";
@@ -14,6 +15,9 @@ import { Routing } from "./routing.ts";
 
 /** In the place of a control: this message comes from none. -1 = the profile has no control for it. */
 const NOT_A_CONTROL = -2;
+const SYSTEM_RESET = 0xff;
+/** Channel mode messages that end every note of their channel: all sound off, all notes off, and those that imply it. */
+const ENDS_NOTES: ReadonlySet<number> = new Set([120, 123, 124, 125, 126, 127]);
 const MAX_7 = 127;
 const MAX_14 = 16_383;
 
@@ -64,7 +68,8 @@ export class MidiInput {
           return;
         }
         ring.outcome(row, OUTCOME.notAControl, -1, -1, 0, 0, 0);
-        this.#readerOf(surface).sysex(bytes, row);
+        if (this.#readerOf(surface).sysex(bytes, row) === "malformed")
+          ring.outcome(row, OUTCOME.malformed, -1, -1, bytes.length, 0, 0);
         this.#routing.sysex(surface, bytes, row, isTaken(surface, ring.outcomeOf(row)));
       },
       dropped: (_reason: MidiDropReason, count) => {
@@ -118,9 +123,7 @@ export class MidiInput {
 
   #plain(surface: SurfaceState, control: number, status: number, d1: number, d2: number, row: number): void {
     const { message, travel } = this.#world;
-    message[0] = status;
-    message[1] = d1;
-    message[2] = d2;
+    shortParts(message, status, d1, d2);
     if (surface.compiled.behaviour[control] === ABSOLUTE) this.#hands.move(surface, control, row);
     else if (travel[0]! > 0) this.#hands.press(surface, control, travel[0]!, row);
     else this.#hands.release(surface, control, row);
@@ -136,23 +139,20 @@ export class MidiInput {
     length: number,
     row: number,
   ): void {
-    const { ring, message } = this.#world;
+    const { ring } = this.#world;
     const range = this.#rangeOf(surface, status, d1);
     if (control >= 0 && (range < 0 || this.#isOwn(surface, control, range, status, d1, d2)))
       this.#plain(surface, control, status, d1, d2, row);
     else if (range >= 0) {
-      message[0] = status;
-      message[1] = d1;
-      message[2] = d2;
+      shortParts(this.#world.message, status, d1, d2);
       this.#inRange(surface, range, status, d1, d2, row);
     } else {
       this.#nothing(row, OUTCOME.partOfValue);
-      message[0] = status;
-      message[1] = d1;
-      message[2] = d2;
       if (!this.#readerOf(surface).short(status, d1, d2, row, this.#world.now[0]!)) {
         const mode = (status & 0xf0) === 0xb0 && d1 >= FIRST_CHANNEL_MODE;
-        this.#nothing(row, mode || status >= 0xf0 ? OUTCOME.notAControl : OUTCOME.noControl);
+        const ends = status === SYSTEM_RESET || (mode && ENDS_NOTES.has(d1));
+        if (ends && this.#ends(surface, status, row)) this.#nothing(row, OUTCOME.letGo);
+        else this.#nothing(row, mode || status >= 0xf0 ? OUTCOME.notAControl : OUTCOME.noControl);
       }
     }
     if (this.#world.context.compiled.routes.length === 0) return;
@@ -174,34 +174,47 @@ export class MidiInput {
     return !held.isHeld(id, profile.controls[range]!.id, messageNumber(status, d1));
   }
 
+  /**
+   * System Reset, or all notes of a channel off (MIDI 1.0 Detailed Specification 4.2, "System Reset" and "All Notes Off"):
+   * what is held by them is let go. True where that was anything.
+   */
+  #ends(surface: SurfaceState, status: number, row: number): boolean {
+    if (status !== SYSTEM_RESET) return this.#hands.letGo(surface, (c) => this.#isNoteOf(surface, c, status & 15), row);
+    surface.reader = null;
+    return this.#hands.letGo(surface, () => true, row);
+  }
+
+  #isNoteOf(surface: SurfaceState, control: number, channel: number): boolean {
+    const { sends } = surface.compiled.profile.controls[control]!;
+    if (sends.kind === "note") return sends.channel - 1 === channel;
+    return (
+      sends.kind === "any" && sends.of === "note" && sends.channels[0] - 1 <= channel && channel < sends.channels[1]
+    );
+  }
+
   /** True where the value that this message is a part of belongs to a control that is mapped. */
   #partIsMapped(surface: SurfaceState, status: number, d1: number): boolean {
     const { controllers, parameters } = surface.compiled.special;
     const role = controllers.get(((status & 15) << 7) | d1);
     if (role) return this.#isMapped(surface, role.control);
-    for (const control of parameters[status & 15]?.values() ?? []) if (this.#isMapped(surface, control)) return true;
+    if (!parameters[status & 15]) return false;
+    const named = this.#readerOf(surface).namedParameter(status & 15);
+    if (named >= 0) return this.#isMapped(surface, named);
+    // Which parameter it is about to name is not known yet: it goes the way of those that are mapped.
+    for (const control of parameters[status & 15]!.values()) if (this.#isMapped(surface, control)) return true;
     return false;
   }
 
   #readerOf(surface: SurfaceState): SurfaceReader {
-    surface.reader ??= new SurfaceReader(surface.compiled, this.#controlSink(surface));
+    surface.reader ??= new SurfaceReader(surface.compiled, this.#controlSink(surface), this.#world.message);
     return surface.reader;
   }
 
   #controlSink(surface: SurfaceState): ControlSink {
-    const { message } = this.#world;
-    const number = () => {
-      const said = surface.reader!.number;
-      if (said >= 0) message[1] = said;
-    };
     return {
-      press: (control, value, row) => {
-        number();
-        this.#hands.press(surface, control, value, row);
-      },
+      press: (control, value, row) => this.#hands.press(surface, control, value, row),
       release: (control, row) => this.#hands.release(surface, control, row),
       move: (control, value, row) => {
-        number();
         this.#world.travel[0] = value;
         this.#hands.move(surface, control, row);
       },

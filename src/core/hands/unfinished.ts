@@ -19,6 +19,8 @@ export interface UnfinishedGesture {
   /** Null: time alone decides nothing. */
   readonly dueMs: number | null;
   readonly pressedAtMs: number;
+  /** The numbers of the message that pressed it (midi/message-parts.ts). */
+  readonly parts: readonly number[];
   readonly holdMs: number;
   readonly doubleMs: number;
   /** Ids of the mappings that may fire; null = none. */
@@ -56,16 +58,19 @@ export function unfinishedOf(world: World): Unfinished {
     waiting: delays.list(),
     surfaces: surfaces.flatMap((surface) => {
       const controls = surface.compiled.profile.controls;
-      const gestures = (surface.gestures?.list() ?? []).map(({ key, plan, dueMs, phase, value, pressedAtMs }) => ({
-        control: controls[key]!.id,
-        phase,
-        value,
-        pressedAtMs,
-        dueMs: Number.isFinite(dueMs) ? dueMs : null,
-        holdMs: plan.holdMs,
-        doubleMs: plan.doubleMs,
-        mappings: ofEach((gesture) => idOf(plan[gesture])),
-      }));
+      const gestures = (surface.gestures?.list() ?? []).map(
+        ({ key, plan, dueMs, phase, value, pressedAtMs, parts }) => ({
+          control: controls[key]!.id,
+          phase,
+          value,
+          pressedAtMs,
+          parts,
+          dueMs: Number.isFinite(dueMs) ? dueMs : null,
+          holdMs: plan.holdMs,
+          doubleMs: plan.doubleMs,
+          mappings: ofEach((gesture) => idOf(plan[gesture])),
+        }),
+      );
       const onRelease = [...surface.onRelease].flatMap(([key, m]) => {
         const id = idOf(m);
         return id === null ? [] : [[controls[controlOfRelease(key)]!.id, messageOfRelease(key), id] as const];

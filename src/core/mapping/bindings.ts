@@ -4,13 +4,14 @@
  */
 import { type CompiledDesk, stateIndex } from "../desk/compile-desk.ts";
 import type { Binding } from "../format/shape.ts";
+import { partNumber } from "../midi/message-parts.ts";
 
 export const B_FIXED = 0;
 export const B_PAGE = 1;
 export const B_SELECTION = 2;
 /** a = bank, b = strip counted from 0. */
 export const B_STRIP = 3;
-/** a = part of the message. */
+/** a = part of the message (midi/message-parts.ts). */
 export const B_MESSAGE = 4;
 export const B_LAYER = 5;
 /** a = desk, b = index of the value. */
@@ -20,11 +21,6 @@ export const B_STATE = 6;
 export const BINDING_INTS = 4;
 /** Parameters a function can have. */
 export const MAX_PARAMETERS = 3;
-
-export const PART_CHANNEL = 0;
-const PART_NUMBER = 1;
-const PART_VALUE = 2;
-const PARTS = { channel: PART_CHANNEL, number: PART_NUMBER, value: PART_VALUE } as const;
 
 /** Bindings that may differ from one message to the next, and so are resolved for each. */
 export function isDynamic(binding: Binding): boolean {
@@ -53,7 +49,7 @@ export function writeBinding(table: Int32Array, at: number, binding: Binding, na
       write(table, at, B_STRIP, names.bankOf.get(binding.bank)!, binding.strip - 1, 0);
       return;
     case "message":
-      write(table, at, B_MESSAGE, PARTS[binding.part], 0, binding.offset);
+      write(table, at, B_MESSAGE, partNumber(binding.part), 0, binding.offset);
       return;
     case "layer":
       write(table, at, B_LAYER, 0, 0, binding.offset);

@@ -39,8 +39,8 @@ export function compileRoutes(
     });
 }
 
-/** The kind of a message by its status; null for what no route passes on: active sensing and reset. */
-function routeKind(status: number): RouteKind | null {
+/** The kind of a message by its status. */
+function routeKind(status: number): RouteKind {
   switch (status & 0xf0) {
     case 0x80:
     case 0x90:
@@ -59,13 +59,13 @@ function routeKind(status: number): RouteKind | null {
   }
   if (status === 0xf0) return "sysex";
   if (status === 0xf1) return "time-code";
-  return status === 0xf2 || status === 0xf3 || (status >= 0xf8 && status <= 0xfc) ? "clock" : null;
+  return status === 0xf2 || status === 0xf3 || (status >= 0xf8 && status <= 0xfc) ? "clock" : "system";
 }
 
 /** The status byte as the route sends it on, or 0 where it does not pass this message. */
 export function routedStatus(route: CompiledRoute, status: number, mapped: boolean): number {
   if (mapped && route.onlyUnmapped) return 0;
   const kind = routeKind(status);
-  if (kind === null || (route.kinds && !route.kinds.has(kind))) return 0;
+  if (route.kinds && !route.kinds.has(kind)) return 0;
   return status < 0xf0 ? (status & 0xf0) | route.channels[status & 15]! : status;
 }

@@ -24,30 +24,57 @@ export function isParameterController(number: number): boolean {
 }
 
 export interface ParameterSink {
-  /** `number` and `value14` are 0..16383. */
-  value(registered: boolean, number: number, value14: number): void;
+  /** Whether anybody wants to know of this parameter, 0..16383: only of these are halves of values kept. */
+  knows(registered: boolean, number: number): boolean;
+  /** `number` and `value14` are 0..16383; `row` is that of the message which said it. */
+  value(registered: boolean, number: number, value14: number, row: number): void;
   /** One step up (1) or down (-1). */
-  step(registered: boolean, number: number, step: 1 | -1): void;
+  step(registered: boolean, number: number, step: 1 | -1, row: number): void;
 }
 
-/** Reads the parameter numbers of one channel. */
+/** What one parameter has said of itself: its halves belong to no other. */
+interface Entry {
+  readonly registered: boolean;
+  readonly number: number;
+  readonly pair: Pair14;
+  row: number;
+}
+
+/**
+ * Reads the parameter numbers of one channel. Halves of a value are given out before another parameter is named: most
+ * units send the number that names none right behind a value.
+ */
 export class ParameterNumbers {
   #registered = false;
   #msb = NO_VALUE;
   #lsb = NO_VALUE;
-  readonly #entry = new Pair14();
+  readonly #entries = new Map<number, Entry>();
+  /** What is named now and has said something; null = nothing. */
+  #open: Entry | null = null;
   readonly #sink: ParameterSink;
 
   constructor(sink: ParameterSink) {
     this.#sink = sink;
   }
 
+  /** Only the parameter that is named can have a half that waits. */
   get isWaiting(): boolean {
-    return this.#entry.isWaiting;
+    return this.#open?.pair.isWaiting ?? false;
   }
 
-  /** One controller for which `isParameterController` holds. False: no parameter is open, so it says nothing here. */
-  controller(number: number, value7: number, atMs: number): boolean {
+  /** The parameter that is named, 0..16382, or NO_VALUE. */
+  get number(): number {
+    if (this.#msb < 0 || this.#lsb < 0) return NO_VALUE;
+    const number = (this.#msb << 7) | this.#lsb;
+    return number === NO_PARAMETER ? NO_VALUE : number;
+  }
+
+  get registered(): boolean {
+    return this.#registered;
+  }
+
+  /** One controller for which `isParameterController` holds. False: it says nothing to anybody here. */
+  controller(number: number, value7: number, atMs: number, row = 0): boolean {
     switch (number) {
       case NRPN_MSB:
       case RPN_MSB:
@@ -60,34 +87,64 @@ export class ParameterNumbers {
       default:
         break;
     }
-    const parameter = this.#parameter();
-    if (parameter < 0) return false;
-    if (number === DATA_INCREMENT) this.#sink.step(this.#registered, parameter, 1);
-    else if (number === DATA_DECREMENT) this.#sink.step(this.#registered, parameter, -1);
-    else this.#tell(number === DATA_ENTRY_MSB ? this.#entry.msb(value7, atMs) : this.#entry.lsb(value7, atMs));
+    const parameter = this.number;
+    if (parameter < 0 || !this.#sink.knows(this.#registered, parameter)) return false;
+    if (number === DATA_INCREMENT || number === DATA_DECREMENT) {
+      this.#giveOut();
+      this.#sink.step(this.#registered, parameter, number === DATA_INCREMENT ? 1 : -1, row);
+      return true;
+    }
+    const entry = this.#entryOf(parameter);
+    const { pair } = entry;
+    // An MSB that waited alone is answered when the next one comes: it is still the value of the message before.
+    const before = pair.isWaiting && number === DATA_ENTRY_MSB ? entry.row : row;
+    entry.row = row;
+    const value = number === DATA_ENTRY_MSB ? pair.msb(value7, atMs) : pair.lsb(value7, atMs);
+    this.#tell(entry, value, pair.isWaiting ? before : row);
     return true;
   }
 
   /** Gives out a data entry that has waited long enough for its other half. */
   due(atMs: number): void {
-    this.#tell(this.#entry.due(atMs));
+    if (this.#open) this.#tell(this.#open, this.#open.pair.due(atMs), this.#open.row);
+  }
+
+  /** No parameter is named any more: controller 121 (RP-015, "Response to Reset All Controllers"). */
+  deselect(): void {
+    this.#giveOut();
+    this.#open = null;
+    this.#msb = this.#lsb = NO_VALUE;
   }
 
   #name(registered: boolean, msb: number | null, lsb: number | null): void {
-    if (registered !== this.#registered) this.#msb = this.#lsb = NO_VALUE;
+    const other = registered !== this.#registered;
+    if (other || (msb ?? this.#msb) !== this.#msb || (lsb ?? this.#lsb) !== this.#lsb) {
+      this.#giveOut();
+      this.#open = null;
+    }
+    if (other) this.#msb = this.#lsb = NO_VALUE;
     this.#registered = registered;
     if (msb !== null) this.#msb = msb;
     if (lsb !== null) this.#lsb = lsb;
   }
 
-  #parameter(): number {
-    if (this.#msb < 0 || this.#lsb < 0) return NO_VALUE;
-    const number = (this.#msb << 7) | this.#lsb;
-    return number === NO_PARAMETER ? NO_VALUE : number;
+  #entryOf(number: number): Entry {
+    const key = (this.#registered ? NO_PARAMETER + 1 : 0) + number;
+    let entry = this.#entries.get(key);
+    if (!entry) {
+      entry = { registered: this.#registered, number, pair: new Pair14(), row: 0 };
+      this.#entries.set(key, entry);
+    }
+    this.#open = entry;
+    return entry;
   }
 
-  #tell(value14: number): void {
-    const parameter = this.#parameter();
-    if (value14 >= 0 && parameter >= 0) this.#sink.value(this.#registered, parameter, value14);
+  /** What is named now says no more: its half is all there is. */
+  #giveOut(): void {
+    if (this.#open) this.#tell(this.#open, this.#open.pair.flush(), this.#open.row);
+  }
+
+  #tell({ registered, number }: Entry, value14: number, row: number): void {
+    if (value14 >= 0) this.#sink.value(registered, number, value14, row);
   }
 }

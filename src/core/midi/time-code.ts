@@ -87,9 +87,10 @@ export function fullFrame(t: TimeCode, device = 127): Uint8Array {
   return Uint8Array.of(0xf0, 0x7f, device, 0x01, 0x01, ...timeCodeBytes(t), 0xf7);
 }
 
-export function readFullFrame(sysex: Uint8Array): TimeCode | null {
-  if (sysex.length !== 10 || sysex[1] !== 0x7f || sysex[3] !== 0x01 || sysex[4] !== 0x01) return null;
-  return readTimeCodeBytes(sysex, 5);
+/** "malformed" where it names no time; null where it is no full message. */
+export function readFullFrame(sysex: Uint8Array): TimeCode | "malformed" | null {
+  if (sysex.length < 6 || sysex[1] !== 0x7f || sysex[3] !== 0x01 || sysex[4] !== 0x01) return null;
+  return (sysex.length === 10 && readTimeCodeBytes(sysex, 5)) || "malformed";
 }
 
 /** The value 0..15 of quarter-frame piece 0..7. */
@@ -167,6 +168,8 @@ export class TimeCodeReader {
   }
 }
 
-function isTime(t: TimeCode): boolean {
+/** True where there is such a time; drop-frame leaves out the first two numbers of most minutes. */
+export function isTime(t: TimeCode): boolean {
+  if (t.rate === "30-drop" && t.frames < DROPPED && t.seconds === 0 && t.minutes % 10 !== 0) return false;
   return t.hours < 24 && t.minutes < 60 && t.seconds < 60 && t.frames < nominalRate(t.rate);
 }

@@ -3,22 +3,23 @@ import { describe, expect, test } from "vitest";
 import { controller14Bytes, parameterBytes, programBytes } from "./compound.ts";
 import { hexBytes } from "./hex.ts";
 import { noteName, parseNote, parseNumber } from "./numbers.ts";
-import { NO_VALUE, PAIR_WITHIN_MS, Pair14, widen7 } from "./pair-14.ts";
+import { FIRST_WITHIN_MS, NO_VALUE, PAIR_AT_MOST_MS, Pair14, widen7 } from "./pair-14.ts";
 import { isParameterController, NO_PARAMETER, ParameterNumbers } from "./parameter-numbers.ts";
 import { MidiParser } from "./parser.ts";
 import { decodeRelative, encodeRelative, RELATIVE_ENCODINGS } from "./relative.ts";
 
 const value14 = fc.nat(16_383);
 
-/** Values that come out of a series of halves; a number before a half lets that many ms pass. */
-function pair(...halves: (["m" | "l", number] | number)[]): number[] {
+type Half = ["m" | "l", number] | number;
+
+/** Values that come out of a series of halves; a number before a half lets that many ms pass, one by one. */
+function pair(...halves: Half[]): number[] {
   const p = new Pair14();
   const out: number[] = [];
   let atMs = 0;
   for (const half of halves) {
     if (typeof half === "number") {
-      atMs += half;
-      out.push(p.due(atMs));
+      for (const end = atMs + half; atMs < end; ) out.push(p.due(++atMs));
     } else out.push(half[0] === "m" ? p.msb(half[1], atMs) : p.lsb(half[1], atMs));
   }
   return out.filter((v) => v !== NO_VALUE);
@@ -34,12 +35,34 @@ describe("rule 3: a 14-bit value in two messages", () => {
   });
   test("an MSB alone comes out after its wait, and at once when that is known", () => {
     const p = new Pair14();
-    expect([p.msb(64, 0), p.due(PAIR_WITHIN_MS), p.due(PAIR_WITHIN_MS + 1)]).toEqual([NO_VALUE, NO_VALUE, widen7(64)]);
+    expect([p.msb(64, 0), p.due(FIRST_WITHIN_MS), p.due(FIRST_WITHIN_MS + 1)]).toEqual([
+      NO_VALUE,
+      NO_VALUE,
+      widen7(64),
+    ]);
     expect(p.msb(127, 40)).toBe(16_383);
     expect(p.isWaiting).toBe(false);
   });
   test("two MSBs in a row are two MSBs alone", () => {
     expect(pair(["m", 1], ["m", 2])).toEqual([widen7(2)]);
+  });
+  test("where LSBs are known, an MSB alone sets the LSB to zero, and does so also when the next follows at once", () => {
+    expect(pair(["m", 0x40], ["l", 0x7f], 200, ["m", 0x41], 200)).toEqual([v(0x40, 0x7f), v(0x41, 0)]);
+    expect(pair(["m", 0x40], ["l", 0x7f], 200, ["m", 0x41], 2, ["m", 0x42], 200)).toEqual([
+      v(0x40, 0x7f),
+      v(0x41, 0),
+      v(0x42, 0),
+    ]);
+  });
+  test.each([1, 12, 20, 29])("halves that come %i ms apart never show half a value, in either order", (gapMs) => {
+    const steps = Array.from({ length: 40 }, (_, n) => [3 + n, (n * 37) % 128] as const);
+    const wanted = steps.map(([m, l]) => v(m, l));
+    expect(pair(...steps.flatMap(([m, l]): Half[] => [["m", m], gapMs, ["l", l], 40]))).toEqual(wanted);
+    expect(pair(...steps.flatMap(([m, l]): Half[] => [["l", l], gapMs, ["m", m], 40]))).toEqual(wanted);
+  });
+  test("a unit that needs longer still is waited for from its second value on", () => {
+    const out = pair(...[1, 2, 3, 4].flatMap((n): Half[] => [["m", n], 60, ["l", 100], 200]));
+    expect(out).toEqual([widen7(1), v(1, 100), v(2, 100), v(3, 100), v(4, 100)]);
   });
   test("a unit that leaves out an unchanged MSB is read", () => {
     expect(pair(["m", 10], ["l", 1], 30, ["l", 2], 30, ["l", 3])).toEqual([v(10, 1), v(10, 2), v(10, 3)]);
@@ -61,7 +84,7 @@ describe("rule 3: a 14-bit value in two messages", () => {
           for (const out of [p.due(atMs), msb ? p.msb(value, atMs) : p.lsb(value, atMs)])
             expect(out >= NO_VALUE && out <= 16_383).toBe(true);
         }
-        p.due(atMs + PAIR_WITHIN_MS + 1);
+        p.due(atMs + PAIR_AT_MOST_MS + 1);
         expect(p.isWaiting).toBe(false);
       }),
     );
@@ -69,22 +92,88 @@ describe("rule 3: a 14-bit value in two messages", () => {
 });
 
 describe("rule 3: parameter numbers", () => {
-  function read(bytes: Uint8Array, atMs = 0): string[] {
+  /** Reads bursts of bytes; each but the first comes `betweenMs` after the one before. */
+  function read(bursts: Uint8Array | Uint8Array[], betweenMs = 100): string[] {
     const said: string[] = [];
+    let atMs = 0;
     const reader = new ParameterNumbers({
+      knows: () => true,
       value: (registered, number, value) => said.push(`${registered ? "RPN" : "NRPN"} ${number} = ${value}`),
       step: (registered, number, step) => said.push(`${registered ? "RPN" : "NRPN"} ${number} ${step}`),
     });
-    new MidiParser({
+    const parser = new MidiParser({
       short: (_status, number, value) => {
         if (isParameterController(number)) reader.controller(number, value, atMs);
+        if (number === 121) reader.deselect();
       },
       sysex: () => {},
       dropped: () => {},
-    }).feed(bytes);
-    reader.due(atMs + PAIR_WITHIN_MS + 1);
+    });
+    for (const burst of [bursts].flat()) {
+      parser.feed(burst);
+      for (const end = atMs + betweenMs; atMs < end; ) reader.due(++atMs);
+    }
+    reader.due(atMs + PAIR_AT_MOST_MS + 1);
     return said;
   }
+  const named = (registered: boolean, number: number) =>
+    registered ? [101, number >> 7, 100, number & 127] : [99, number >> 7, 98, number & 127];
+  const NULL = [101, 127, 100, 127];
+  test.each([
+    ["an MSB alone", [6, 0x40], widen7(0x40)],
+    ["both halves", [6, 0x40, 38, 1], (0x40 << 7) | 1],
+    ["both halves, the LSB first", [38, 1, 6, 0x40], (0x40 << 7) | 1],
+  ])("%s, and the number that names none right behind it: the value is not lost", (_, data, value) => {
+    expect(read(Uint8Array.of(0xb0, ...named(false, 130), ...data, ...NULL))).toEqual([`NRPN 130 = ${value}`]);
+  });
+  test("two knobs on one channel, one of 14 bits and one of an MSB only: each is read in its own way", () => {
+    const bursts = Array.from({ length: 12 }, (_, n) => [
+      Uint8Array.of(0xb0, ...named(false, 1), 6, 20 + n, 38, 9 * n, ...named(false, 2), 6, n),
+    ]).flat();
+    expect(read(bursts, 5)).toEqual(
+      bursts.flatMap((_, n) => [`NRPN 1 = ${((20 + n) << 7) | (9 * n)}`, `NRPN 2 = ${widen7(n)}`]),
+    );
+  });
+  test("no half of one parameter gets into another", () => {
+    const bytes = Uint8Array.of(0xb0, ...named(true, 0), 6, 12, ...named(false, 130), 38, 5);
+    expect(read(bytes)).toEqual([`RPN 0 = ${widen7(12)}`]);
+  });
+  test("controller 121 names no parameter any more, and what had come of one is given out", () => {
+    expect(read(Uint8Array.of(0xb0, ...named(true, 5), 6, 127, 121, 0, 6, 3))).toEqual(["RPN 5 = 16383"]);
+  });
+  test("a step right behind an MSB: the value first", () => {
+    expect(read(Uint8Array.of(0xb0, ...named(true, 5), 6, 0, 96, 0))).toEqual(["RPN 5 = 0", "RPN 5 1"]);
+  });
+  test("whatever is named how often, every value belongs to the parameter it was sent for", () => {
+    const one = fc.record({
+      registered: fc.boolean(),
+      number: fc.constantFrom(0, 1, 128, 130, 5000),
+      msb: fc.nat(127),
+      lsb: fc.nat(127),
+      closes: fc.boolean(),
+      gapMs: fc.nat(12),
+    });
+    fc.assert(
+      fc.property(fc.array(one, { maxLength: 30 }), (all) => {
+        // Each parameter of 14 bits or of 7 for good: that is how units are.
+        const wide = (p: { number: number }) => p.number % 2 === 0;
+        const bursts = all.map((p) =>
+          Uint8Array.of(
+            0xb0,
+            ...named(p.registered, p.number),
+            6,
+            p.msb,
+            ...(wide(p) ? [38, p.lsb] : []),
+            ...(p.closes ? NULL : []),
+          ),
+        );
+        const wanted = all.map(
+          (p) => `${p.registered ? "RPN" : "NRPN"} ${p.number} = ${wide(p) ? (p.msb << 7) | p.lsb : widen7(p.msb)}`,
+        );
+        expect(read(bursts, 40)).toEqual(wanted);
+      }),
+    );
+  });
   test("written and read back, they are the same", () => {
     fc.assert(
       fc.property(fc.boolean(), fc.nat(NO_PARAMETER - 1), value14, (registered, number, value) => {

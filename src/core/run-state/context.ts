@@ -313,6 +313,7 @@ export class Context {
           break;
         case B_MESSAGE:
           value = facts.messagePart(table[at + 1]!);
+          if (Number.isNaN(value)) this.table.setWrong(a, k, table[at + 1]!);
           missing = NO_MESSAGE;
           break;
         case B_LAYER:

@@ -16,9 +16,9 @@ import {
   startValues,
   valuesIn,
 } from "../house/house-values.ts";
-import { PART_CHANNEL } from "../mapping/bindings.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
 import type { MappingChange } from "../mapping/recompile.ts";
+import { NO_PART, newMessageParts } from "../midi/message-parts.ts";
 import type { TimedState } from "../shape/timed.ts";
 import { TrafficRing } from "../trace/traffic-ring.ts";
 import { Context, type Facts } from "./context.ts";
@@ -61,8 +61,6 @@ export interface World {
 export const COMMANDS_BYPASSED = 1;
 export const FEEDBACK_BYPASSED = 2;
 
-/** In the place of a message: there is none in hand. */
-export const NO_MESSAGE = -1;
 const DEFAULT_SEED = 0x2545_f491;
 
 export interface WorldOptions {
@@ -83,7 +81,7 @@ export function newWorld(compiled: CompiledShow, outbox: Outbox, options: WorldO
     ring: options.ring ?? new TrafficRing(),
     outbox: watchedOutbox(outbox, () => whole),
     delays: new Delays(),
-    message: new Int32Array(3).fill(NO_MESSAGE),
+    message: newMessageParts(),
     bypassed: new Uint8Array(compiled.controlCount),
     places: new ListPlaces(),
     shapes: new Map(),
@@ -109,7 +107,7 @@ function goingOn(compiled: CompiledShow, outbox: Outbox, from: World): World {
     ...from,
     outbox: watchedOutbox(outbox, () => world),
     generation: new Int32Array(1).fill(NOT_CAUSED),
-    message: new Int32Array(3).fill(NO_MESSAGE),
+    message: newMessageParts(),
     travel: new Float64Array(1),
   };
   world.context = new Context(compiled, factsOf(world));
@@ -215,11 +213,7 @@ function factsOf(world: World): Facts {
       const s = controlSurface[control]!;
       return world.surfaces[s]!.pressed[control - surfaces[s]!.firstControl] === 1;
     },
-    messagePart: (part) => {
-      const status = world.message[0]!;
-      if (status === NO_MESSAGE) return Number.NaN;
-      return part === PART_CHANNEL ? (status & 15) + 1 : world.message[part]!;
-    },
+    messagePart: (part) => (world.message[part]! === NO_PART ? Number.NaN : world.message[part]!),
   };
 }
 

@@ -5,6 +5,7 @@ import type { Control, SurfaceProfile } from "../format/surface-profile.ts";
 import { controller14Bytes, parameterBytes } from "../midi/compound.ts";
 import { parseHexBytes } from "../midi/hex.ts";
 import { encodeMachineControl } from "../midi/machine-control.ts";
+import { type MessagePart, NO_PART, partNumber } from "../midi/message-parts.ts";
 import { MidiParser } from "../midi/parser.ts";
 import { encodeShowControl } from "../midi/show-control.ts";
 import { fullFrame, quarterFrameValue, timeCodeAt } from "../midi/time-code.ts";
@@ -40,13 +41,15 @@ function reading(controls: Control[]) {
       if (!reader.short(status, d1, d2, 0, atMs)) did.push("?");
     },
     sysex: (bytes) => {
-      if (!reader.sysex(bytes, 0)) did.push("?");
+      const read = reader.sysex(bytes, 0);
+      if (read !== "taken") did.push(read === "nobody" ? "?" : read);
     },
     dropped: () => {},
   });
   const play = {
     reader,
     did: () => did.splice(0),
+    part: (part: MessagePart) => reader.parts[partNumber(part)]!,
     bytes: (bytes: Uint8Array) => {
       parser.feed(bytes);
       return play;
@@ -69,7 +72,7 @@ describe("rule 3: a surface's values in full resolution", () => {
   });
   test("its MSB alone moves it over the whole range", () => {
     const play = reading([fader("f", { kind: "controller-14", channel: 1, number: 7 })]);
-    play.hex("B0 07 7F").wait(20).hex("B0 07 00");
+    play.hex("B0 07 7F").wait(40).hex("B0 07 00");
     expect(play.did()).toEqual(["f 16383", "f 0"]);
   });
   test("parameter numbers, registered or not", () => {
@@ -93,7 +96,7 @@ describe("rule 3: a surface's values in full resolution", () => {
         .bytes(parameterBytes(false, 1, 301, 5000))
         .wait(20)
         .did(),
-    ).toEqual([]);
+    ).toEqual(["?", "?"]); // its name says nothing yet, its data entry does
   });
   test("without a parameter number in the profile its controllers stay free for controls", () => {
     expect(
@@ -141,7 +144,7 @@ describe("rule 3: a surface's values in full resolution", () => {
     expect(play.hex("C0 05 C0 06").did()).toEqual(["five press 16383", "?"]);
     play.hex("B1 00 01 B1 20 02 C1 7F");
     expect(play.did()).toEqual(["any 16383"]);
-    expect(play.reader.number).toBe(130 * 128 + 127);
+    expect([play.part("number"), play.part("bank"), play.part("value")]).toEqual([127, 130, NO_PART]);
   });
   test("SysEx by its beginning, the longest first, with a value of 7 or 14 bits", () => {
     const play = reading([
@@ -169,7 +172,12 @@ describe("rule 3: a surface's values in full resolution", () => {
     play.bytes(encodeShowControl({ device: 1, format: "lighting", command: "go", cue: "12", list: "3" }));
     expect(play.did()).toEqual(["twelve press 16383"]);
     play.bytes(encodeShowControl({ device: 1, format: "lighting", command: "go", cue: "13.5" }));
-    expect([play.did(), play.reader.number]).toEqual([["go press 16383"], 13]);
+    expect([play.did(), play.part("cue"), play.part("cue-before"), play.part("cue-after")]).toEqual([
+      ["go press 16383"],
+      NO_PART,
+      13,
+      5,
+    ]);
     play.bytes(encodeMachineControl({ device: 3, command: "record" }));
     play.bytes(encodeMachineControl({ device: 4, command: "record" }));
     expect(play.did()).toEqual(["rec press 16383", "?"]);

@@ -4,11 +4,27 @@
  */
 
 import type { Control } from "../format/surface-profile.ts";
-import { decodeMachineControl } from "../midi/machine-control.ts";
+import { decodeMachineControl, MACHINE_COMMANDS, type MachineControl } from "../midi/machine-control.ts";
+import {
+  channelParts,
+  clearParts,
+  cueParts,
+  NO_PART,
+  newMessageParts,
+  setPart,
+  shortParts,
+} from "../midi/message-parts.ts";
 import { NO_VALUE, Pair14 } from "../midi/pair-14.ts";
 import { isParameterController, ParameterNumbers } from "../midi/parameter-numbers.ts";
 import { decodeRelative } from "../midi/relative.ts";
-import { decodeShowControl } from "../midi/show-control.ts";
+import {
+  decodeShowControl,
+  isForDevice,
+  isForFormat,
+  SHOW_COMMANDS,
+  type ShowControl,
+  sameCue,
+} from "../midi/show-control.ts";
 import { framesADay, readFullFrame, type TimeCodePosition, TimeCodeReader } from "../midi/time-code.ts";
 import { type CompiledSurface, REGISTERED, specialKey } from "./compile-surface.ts";
 
@@ -27,39 +43,45 @@ const MAX_7 = 127;
 const MAX_14 = 16_383;
 const BANK_MSB = 0;
 const BANK_LSB = 32;
+const RESET_CONTROLLERS = 121;
 const QUARTERS = 4;
-const NO_NUMBER = -1;
+const NO_BANK = -1;
 
 interface PairState {
   readonly pair: Pair14;
   readonly control: number;
+  readonly channel: number;
+  /** The MSB's controller: the number of the whole. */
+  readonly number: number;
   row: number;
 }
 
+/** What became of a whole SysEx message: a control sends it, none does, or it breaks its standard. */
+export type SysexRead = "taken" | "nobody" | "malformed";
+
 export class SurfaceReader {
   compiled: CompiledSurface;
-  /** The number a message carried beyond its second byte, such as bank and program in one, or a cue; -1 = none. */
-  number = NO_NUMBER;
+  /** The numbers of what is told of just now (midi/message-parts.ts). */
+  readonly parts: Int32Array;
   /** Where time code stands, or null while none was heard. */
   timeCode: TimeCodePosition | null = null;
   readonly #sink: ControlSink;
   readonly #pairs = new Map<number, PairState>();
   readonly #parameters: (ParameterNumbers | null)[] = new Array<ParameterNumbers | null>(16).fill(null);
-  readonly #banks = new Int16Array(16);
+  readonly #banks = new Int16Array(16).fill(NO_BANK);
   readonly #time = new TimeCodeReader();
-  #row = 0;
   #waiting = false;
 
-  constructor(compiled: CompiledSurface, sink: ControlSink) {
+  constructor(compiled: CompiledSurface, sink: ControlSink, parts: Int32Array = newMessageParts()) {
     this.compiled = compiled;
     this.#sink = sink;
+    this.parts = parts;
   }
 
   /** A short message that is no control in the plain tables. False: no control of this surface sends it. */
   short(status: number, data1: number, data2: number, row: number, atMs: number): boolean {
     const { special } = this.compiled;
-    this.#row = row;
-    this.number = NO_NUMBER;
+    shortParts(this.parts, status, data1, data2);
     const channel = status & 15;
     switch (status & 0xf0) {
       case 0x80:
@@ -82,23 +104,26 @@ export class SurfaceReader {
     }
   }
 
-  /** A whole SysEx message. False: no control of this surface sends it. */
-  sysex(bytes: Uint8Array, row: number): boolean {
-    this.#row = row;
-    this.number = NO_NUMBER;
+  /** A whole SysEx message. */
+  sysex(bytes: Uint8Array, row: number): SysexRead {
+    clearParts(this.parts);
     for (const { control, prefix, valueAt, bits } of this.compiled.special.sysex) {
       if (!startsWith(bytes, prefix)) continue;
       const at = prefix.length + valueAt;
       const last = at + (bits === 14 ? 1 : 0);
-      if (valueAt < 0) this.#oneValue(control, 1, row);
-      else if (last >= bytes.length - 1)
-        return false; // shorter than the profile says
-      else if (bits === 14) this.#oneValue(control, ((bytes[at]! << 7) | bytes[last]!) / MAX_14, row);
-      else this.#oneValue(control, bytes[at]! / MAX_7, row);
-      return true;
+      if (valueAt < 0) {
+        this.#oneValue(control, 1, row);
+        return "taken";
+      }
+      if (last >= bytes.length - 1) return "nobody"; // shorter than the profile says
+      const value = bits === 14 ? (bytes[at]! << 7) | bytes[last]! : bytes[at]!;
+      setPart(this.parts, "value", value);
+      this.#oneValue(control, value / (bits === 14 ? MAX_14 : MAX_7), row);
+      return "taken";
     }
     const full = readFullFrame(bytes);
-    if (full) return this.#at(this.#time.full(full), row);
+    if (full === "malformed") return full;
+    if (full) return this.#at(this.#time.full(full), row) ? "taken" : "nobody";
     return this.#standard(bytes, row);
   }
 
@@ -107,7 +132,7 @@ export class SurfaceReader {
     if (!this.#waiting) return;
     this.#waiting = false;
     for (const state of this.#pairs.values()) {
-      this.#pairValue(state, state.pair.due(atMs));
+      this.#pairValue(state, state.pair.due(atMs), state.row);
       if (state.pair.isWaiting) this.#waiting = true;
     }
     for (const parameters of this.#parameters) {
@@ -129,9 +154,12 @@ export class SurfaceReader {
     switch (role?.kind) {
       case "msb":
       case "lsb": {
-        const state = this.#pairOf(role.pair, role.control);
+        const state = this.#pairOf(role.pair, role.control, channel, role.kind === "msb" ? number : number - BANK_LSB);
+        const { row: before } = state;
         state.row = row;
-        this.#pairValue(state, role.kind === "msb" ? state.pair.msb(value7, atMs) : state.pair.lsb(value7, atMs));
+        const value = role.kind === "msb" ? state.pair.msb(value7, atMs) : state.pair.lsb(value7, atMs);
+        // An MSB that waited alone is answered when the next one comes: it is the value of the message before.
+        this.#pairValue(state, value, state.pair.isWaiting ? before : row);
         if (state.pair.isWaiting) this.#waiting = true;
         return true;
       }
@@ -150,14 +178,18 @@ export class SurfaceReader {
       this.#sink.touch(touched, value7 > 0, row);
       return true;
     }
+    if (number === RESET_CONTROLLERS) {
+      this.#parameters[channel]?.deselect();
+      return false;
+    }
     if (special.parameters[channel] && isParameterController(number)) {
       const parameters = this.#parametersOf(channel);
-      const taken = parameters.controller(number, value7, atMs);
+      const taken = parameters.controller(number, value7, atMs, row);
       if (parameters.isWaiting) this.#waiting = true;
       return taken;
     }
     if ((number === BANK_MSB || number === BANK_LSB) && this.#hasPrograms(channel)) {
-      const bank = this.#banks[channel]!;
+      const bank = Math.max(0, this.#banks[channel]!);
       this.#banks[channel] = number === BANK_MSB ? (value7 << 7) | (bank & 127) : (bank & ~127) | value7;
       return true;
     }
@@ -173,7 +205,7 @@ export class SurfaceReader {
 
   #program(channel: number, program: number, row: number): boolean {
     const { special } = this.compiled;
-    this.number = this.#banks[channel]! * 128 + program;
+    setPart(this.parts, "bank", this.#banks[channel]!);
     const button = special.programs.get(channel * 128 + program);
     if (button !== undefined) {
       this.#sink.press(button, 1, row);
@@ -208,23 +240,35 @@ export class SurfaceReader {
     return true;
   }
 
-  #standard(bytes: Uint8Array, row: number): boolean {
-    const { standards } = this.compiled.special;
-    if (standards.length === 0) return false;
+  #standard(bytes: Uint8Array, row: number): SysexRead {
     const cue = decodeShowControl(bytes);
     const machine = cue ? null : decodeMachineControl(bytes);
-    if (!cue && !machine) return false;
-    for (const control of standards) {
-      const { sends } = this.compiled.profile.controls[control]!;
-      const says =
-        (cue && sends.kind === "show-control" && matches(sends, cue)) ||
-        (machine && sends.kind === "machine-control" && matches(sends, machine));
-      if (!says) continue;
-      if (cue?.cue !== undefined) this.number = Math.floor(Number.parseFloat(cue.cue));
-      this.#sink.press(control, 1, row);
-      return true;
+    if (cue === "malformed" || machine === "malformed") return "malformed";
+    let taken = false;
+    if (cue) taken = this.#command(cue, row);
+    else for (const one of machine ?? []) taken = this.#command(one, row) || taken;
+    return taken ? "taken" : "nobody";
+  }
+
+  /** The first control that means this command; what a profile leaves out may be anything. */
+  #command(heard: ShowControl | MachineControl, row: number): boolean {
+    const { standards } = this.compiled.special;
+    const { controls } = this.compiled.profile;
+    const control = standards.find((c) => means(controls[c]!.sends, heard));
+    if (control === undefined) return false;
+    clearParts(this.parts);
+    setPart(this.parts, "device", heard.device);
+    if ("format" in heard) {
+      setPart(this.parts, "command", SHOW_COMMANDS[heard.command]);
+      setPart(this.parts, "number", heard.macro ?? heard.control ?? NO_PART);
+      setPart(this.parts, "value", heard.value ?? NO_PART);
+      cueParts(this.parts, heard.cue, heard.list, heard.path);
+    } else {
+      setPart(this.parts, "command", MACHINE_COMMANDS[heard.command]);
+      setPart(this.parts, "number", heard.point ?? NO_PART);
     }
-    return false;
+    this.#sink.press(control, 1, row);
+    return true;
   }
 
   #oneValue(control: number, value01: number, row: number): void {
@@ -234,17 +278,19 @@ export class SurfaceReader {
     else this.#sink.release(control, row);
   }
 
-  #pairOf(pair: number, control: number): PairState {
+  #pairOf(pair: number, control: number, channel: number, number: number): PairState {
     let state = this.#pairs.get(pair);
     if (!state) {
-      state = { pair: new Pair14(), control, row: 0 };
+      state = { pair: new Pair14(), control, channel: channel + 1, number, row: 0 };
       this.#pairs.set(pair, state);
     }
     return state;
   }
 
-  #pairValue(state: PairState, value14: number): void {
-    if (value14 !== NO_VALUE) this.#sink.move(state.control, value14 / MAX_14, state.row);
+  #pairValue({ control, channel, number }: PairState, value14: number, row: number): void {
+    if (value14 === NO_VALUE) return;
+    channelParts(this.parts, channel, number, value14);
+    this.#sink.move(control, value14 / MAX_14, row);
   }
 
   #parametersOf(channel: number): ParameterNumbers {
@@ -253,17 +299,30 @@ export class SurfaceReader {
     const controlOf = (registered: boolean, number: number) =>
       this.compiled.special.parameters[channel]?.get(registered ? REGISTERED + number : number);
     parameters = new ParameterNumbers({
-      value: (registered, number, value14) => {
+      knows: (registered, number) => controlOf(registered, number) !== undefined,
+      value: (registered, number, value14, row) => {
         const control = controlOf(registered, number);
-        if (control !== undefined) this.#sink.move(control, value14 / MAX_14, this.#row);
+        if (control === undefined) return;
+        channelParts(this.parts, channel + 1, number, value14);
+        this.#sink.move(control, value14 / MAX_14, row);
       },
-      step: (registered, number, step) => {
+      step: (registered, number, step, row) => {
         const control = controlOf(registered, number);
-        if (control !== undefined) this.#sink.turn(control, step, this.#row);
+        if (control === undefined) return;
+        channelParts(this.parts, channel + 1, number, NO_PART);
+        this.#sink.turn(control, step, row);
       },
     });
     this.#parameters[channel] = parameters;
     return parameters;
+  }
+
+  /** The control of the parameter number that is named on a channel 0..15 now; -1 = none. */
+  namedParameter(channel: number): number {
+    const parameters = this.#parameters[channel];
+    if (!parameters || parameters.number < 0) return -1;
+    const key = parameters.registered ? REGISTERED + parameters.number : parameters.number;
+    return this.compiled.special.parameters[channel]?.get(key) ?? -1;
   }
 }
 
@@ -273,8 +332,15 @@ function startsWith(bytes: Uint8Array, prefix: Uint8Array): boolean {
   return true;
 }
 
-/** True where every field the profile names has the value that was heard. */
-function matches(wanted: Control["sends"], heard: object): boolean {
-  const fields = heard as Record<string, unknown>;
-  return Object.entries(wanted).every(([key, value]) => key === "kind" || fields[key] === value);
+/** True where every field that the profile names is what was heard. */
+function means(wanted: Control["sends"], heard: ShowControl | MachineControl): boolean {
+  if (wanted.kind !== "show-control" && wanted.kind !== "machine-control") return false;
+  if (wanted.command !== heard.command || "format" in heard !== (wanted.kind === "show-control")) return false;
+  if (wanted.device !== undefined && !isForDevice(wanted.device, heard.device)) return false;
+  if (wanted.kind === "machine-control" || !("format" in heard)) return true;
+  if (wanted.format !== undefined && !isForFormat(wanted.format, heard.format)) return false;
+  return (["cue", "list", "path"] as const).every((field) => {
+    const own = wanted[field];
+    return own === undefined || (heard[field] !== undefined && sameCue(own, heard[field]));
+  });
 }

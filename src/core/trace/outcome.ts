@@ -66,6 +66,8 @@ export const OUTCOMES = {
   selectionUnknown: { code: 16, tone: "care", taken: true, mend: "try-desk" },
   /** The value of another state that decides a number is not known. */
   valueUnknown: { code: 17, tone: "care", taken: true, mend: "try-desk" },
+  /** An action takes a number from the message that this one has not. a = which of MESSAGE_PARTS, b = the parameter. */
+  noSuchPart: { code: 45, tone: "care", taken: true, mend: "show-mapping" },
   /** Out of service: the control or its group is bypassed. */
   bypassed: { code: 18, tone: "care", untaken: true, mend: "end-bypass" },
   /** Whether it is a tap, a hold or a double tap is not decided yet. */

@@ -71,6 +71,7 @@ export function ActionCard({ mapping, action, control }: Props) {
             key={parameter.id}
             parameter={parameter}
             action={action}
+            control={control}
             onChange={(binding) => change({ bindings: { [parameter.id]: binding } })}
           />
         ))}

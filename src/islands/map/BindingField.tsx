@@ -3,7 +3,11 @@ import type { Parameter } from "../../core/format/desk-profile.ts";
 import { HOUSE } from "../../core/format/givens.ts";
 import type { Binding } from "../../core/format/shape.ts";
 import type { Action, Show } from "../../core/format/show.ts";
+import type { Control } from "../../core/format/surface-profile.ts";
 import { numberListWords, parseNumberList } from "../../core/mapping/bindings.ts";
+import type { MessagePart } from "../../core/midi/message-parts.ts";
+import { PARTS_OF } from "../../core/surface/parts-of.ts";
+import { ENGLISH } from "../../words/english.ts";
 import { bindingWords } from "../../words/mappings.ts";
 import { DraftField } from "../components/DraftField.tsx";
 import { NumberField } from "../components/NumberField.tsx";
@@ -13,6 +17,8 @@ import { useLive } from "../live/store.ts";
 interface Props {
   parameter: Parameter;
   action: Action;
+  /** The control whose message it may take a number from. */
+  control: Control;
   onChange(binding: Binding): void;
 }
 
@@ -20,7 +26,7 @@ interface Props {
 const LISTED = 200;
 
 /** Where one number of an action comes from, and the few fields that say it exactly. */
-export function BindingField({ parameter, action, onChange }: Props) {
+export function BindingField({ parameter, action, control, onChange }: Props) {
   const binding = action.bindings[parameter.id];
   const show = useLive((l) => l.show);
   const page = useLive((l) => l.desks[action.desk]?.page ?? null);
@@ -35,7 +41,8 @@ export function BindingField({ parameter, action, onChange }: Props) {
     return typeof name === "string" ? name : undefined;
   };
   const listed = parameter.to - parameter.from < LISTED;
-  const options = sources(desk, parameter, binding, page, show);
+  const parts = PARTS_OF[control.sends.kind];
+  const options = sources(desk, parameter, binding, page, show, parts.length > 0);
   if (listed)
     for (let value = parameter.from; value <= parameter.to; value++)
       options.push({
@@ -48,7 +55,7 @@ export function BindingField({ parameter, action, onChange }: Props) {
     onChange(
       v !== "" && Number.isFinite(fixed)
         ? { from: "fixed", value: fixed }
-        : (first(v, parameter, show, desk) ?? binding),
+        : (first(v, parameter, show, desk, parts) ?? binding),
     );
   };
   return (
@@ -65,7 +72,7 @@ export function BindingField({ parameter, action, onChange }: Props) {
         onChange={choose}
         className="!h-[24px] !bg-transparent px-2 font-semibold"
       />
-      <Details parameter={parameter} binding={binding} listed={listed} show={show} onChange={onChange} />
+      <Details parameter={parameter} binding={binding} parts={parts} listed={listed} show={show} onChange={onChange} />
     </span>
   );
 }
@@ -83,7 +90,14 @@ function houseName(show: Show, desk: string, parameter: string, value: number): 
 }
 
 /** Sources other than a fixed number that make sense here. */
-function sources(desk: CompiledDesk, parameter: Parameter, now: Binding, page: number | null, show: Show): Option[] {
+function sources(
+  desk: CompiledDesk,
+  parameter: Parameter,
+  now: Binding,
+  page: number | null,
+  show: Show,
+  says: boolean,
+): Option[] {
   const options: Option[] = [];
   if (desk.profile.page?.parameter === parameter.id)
     options.push({ value: "page", label: bindingWords({ from: "page" }, page, undefined) });
@@ -95,17 +109,24 @@ function sources(desk: CompiledDesk, parameter: Parameter, now: Binding, page: n
       value: "strip",
       label: now.from === "strip" ? bindingWords(now, page, undefined, show) : "a strip of a bank",
     });
-  options.push({
-    value: "message",
-    label: now.from === "message" ? bindingWords(now, page, undefined) : "from the message",
-  });
+  if (says || now.from === "message")
+    options.push({
+      value: "message",
+      label: now.from === "message" ? bindingWords(now, page, undefined) : "from the message",
+    });
   options.push({ value: "layer", label: "the layer’s number" });
   options.push({ value: "state", label: now.from === "state" ? "another value" : "another value at a desk" });
   return options;
 }
 
 /** A binding of this kind to begin with. */
-function first(kind: string, parameter: Parameter, show: Show, desk: CompiledDesk): Binding | null {
+function first(
+  kind: string,
+  parameter: Parameter,
+  show: Show,
+  desk: CompiledDesk,
+  parts: readonly MessagePart[],
+): Binding | null {
   const state = [...desk.states.values()].find((s) => s.state.value.kind !== "text" && s.state.value.kind !== "colour");
   switch (kind) {
     case "fixed":
@@ -118,7 +139,11 @@ function first(kind: string, parameter: Parameter, show: Show, desk: CompiledDes
     case "strip":
       return show.banks?.[0] ? { from: "strip", bank: show.banks[0].id, strip: 1 } : null;
     case "message":
-      return { from: "message", part: "number", offset: 0 };
+      return {
+        from: "message",
+        part: parts.includes("number") && parts[0] !== "cue" ? "number" : (parts[0] ?? "number"),
+        offset: 0,
+      };
     case "layer":
       return { from: "layer", offset: 0 };
     case "state":
@@ -131,12 +156,14 @@ function first(kind: string, parameter: Parameter, show: Show, desk: CompiledDes
 interface DetailsProps {
   parameter: Parameter;
   binding: Binding;
+  /** What the control's message carries. */
+  parts: readonly MessagePart[];
   listed: boolean;
   show: Show;
   onChange(binding: Binding): void;
 }
 
-function Details({ parameter, binding, listed, show, onChange }: DetailsProps) {
+function Details({ parameter, binding, parts, listed, show, onChange }: DetailsProps) {
   const offset = (value: number, change: (offset: number) => Binding) => (
     <>
       +
@@ -194,7 +221,10 @@ function Details({ parameter, binding, listed, show, onChange }: DetailsProps) {
           <Select
             label="Part of the message"
             value={binding.part}
-            options={(["channel", "number", "value"] as const).map((p) => ({ value: p, label: p }))}
+            options={(parts.includes(binding.part) ? parts : [...parts, binding.part]).map((p) => ({
+              value: p,
+              label: ENGLISH.messageParts[p],
+            }))}
             onChange={(part) => onChange({ ...binding, part: part as typeof binding.part })}
           />
           {offset(binding.offset, (o) => ({ ...binding, offset: o }))}

@@ -16,6 +16,7 @@ const KIND_WORDS: Record<(typeof ROUTE_KINDS)[number], string> = {
   sysex: "SysEx",
   clock: "clock and song",
   "time-code": "time code",
+  system: "tune request, sensing, reset",
 };
 
 export function RouteList() {

@@ -1,4 +1,5 @@
 /** What became of a message, in English. */
+import { MESSAGE_PARTS as PARTS } from "../../core/midi/message-parts.ts";
 import { wayToCatch } from "../../core/shape/takeover.ts";
 import { SHOWN as SHOWN_CODES, type Shown } from "../../core/trace/outcome.ts";
 import type { Language } from "../language.ts";
@@ -35,6 +36,7 @@ export const OUTCOMES: Language["outcomes"] = {
   partOfValue: () => "one half of a value; the other decides",
   selectionUnknown: () => "nothing sent: the desk has not said what is selected",
   valueUnknown: () => "nothing sent: the value it follows is not known",
+  noSuchPart: (f) => `nothing sent: the message has no ${partWords(f.a)}`,
   bypassed: () => "nothing sent: out of service",
   waitingForGesture: () => "waiting: tap, hold or double tap",
   conditionFalse: (f) =>
@@ -65,6 +67,25 @@ export const OUTCOMES: Language["outcomes"] = {
   ownMessage: (f) => f.mapping || "a message of your own",
   light: (f) => shownBy(f.b),
 };
+
+export const MESSAGE_PARTS: Language["messageParts"] = {
+  channel: "channel",
+  number: "number",
+  value: "value",
+  bank: "bank",
+  cue: "whole cue number",
+  "cue-before": "cue number before the point",
+  "cue-after": "cue number after the point",
+  list: "cue list",
+  path: "cue path",
+  device: "device number",
+  command: "command number",
+};
+
+function partWords(part: number): string {
+  const name = PARTS[part];
+  return name === undefined ? "such number" : MESSAGE_PARTS[name];
+}
 
 export const NEAR_MISSES: Language["nearMisses"] = {
   channel: (wanted) => `it waits for channel ${wanted}`,
