@@ -38,6 +38,8 @@ export interface EngineSurroundings {
   loadMidi?: () => Promise<MidiSystem>;
   /** Called at every tick. */
   ticked?: () => void;
+  /** The time of day, in seconds since midnight, at `atMs`. */
+  secondsOfDay?: (atMs: number) => number;
 }
 
 type Load = Extract<ToEngine, { kind: "load" }>;
@@ -65,14 +67,16 @@ export class Engine {
   #lastTickMs = 0;
   readonly #missed = new MissedReleases();
   readonly #ticked: () => void;
+  readonly #secondsOfDay: ((atMs: number) => number) | undefined;
   /** When it recovered, in ms, the newest last. */
   #recoveries: number[] = [];
 
   constructor(
     tell: (message: FromEngine, transfer?: ArrayBuffer[]) => void,
     nowMs: () => number,
-    { loadMidi = loadMidiSystem, ticked = () => {} }: EngineSurroundings = {},
+    { loadMidi = loadMidiSystem, ticked = () => {}, secondsOfDay }: EngineSurroundings = {},
   ) {
+    this.#secondsOfDay = secondsOfDay;
     this.#tell = tell;
     this.#nowMs = nowMs;
     this.#ticked = ticked;
@@ -289,7 +293,7 @@ export class Engine {
         toSurface: (s, bytes, offset, length) =>
           this.#toSurface(translator.world.surfaces[s]!.id, bytes, offset, length),
       },
-      from ? { from } : {},
+      from ? { from } : this.#secondsOfDay ? { secondsOfDay: this.#secondsOfDay } : {},
     );
     return translator;
   }

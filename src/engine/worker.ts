@@ -26,7 +26,13 @@ const memory = new MemoryWatch(() => {
   return { used, limit };
 });
 let reason = "it ended without a reason";
+/** By the clock of this computer and its time zone. */
+const secondsOfDay = (atMs: number) => {
+  const now = new Date(atMs);
+  return now.getHours() * 3600 + now.getMinutes() * 60 + now.getSeconds() + now.getMilliseconds() / 1000;
+};
 const engine = new Engine(tell, nowMs, {
+  secondsOfDay,
   ticked: () => {
     progress.tick();
     if (!memory.isTooMuch(nowMs())) return;

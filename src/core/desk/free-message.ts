@@ -8,6 +8,7 @@
 import type { Rule } from "../format/rules.ts";
 import { type MessageKind, WIRES, type Wire } from "../format/wires.ts";
 import { wholeMidi } from "../midi/parser.ts";
+import { isOscAddress } from "../osc/address.ts";
 import { encodeOsc } from "../osc/encode.ts";
 import type { OscArgument } from "../osc/types.ts";
 import { numberText } from "../stream/byte-text.ts";
@@ -97,8 +98,7 @@ function parseMidi(text: string): FreeMessageResult {
 function parseOsc(text: string): FreeMessageResult {
   const parts = text.match(/"[^"]*"|\S+/g) ?? [];
   const [address, ...rest] = parts;
-  if (!address || !/^\/[\x21-\x7e]*$/.test(address) || /[#*,?[\]{}]/.test(address))
-    return { ok: false, rule: "free-osc" };
+  if (!address || !isOscAddress(address) || text.includes("\0")) return { ok: false, rule: "free-osc" };
   const args: (OscArgument | "value")[] = rest.map((part) => {
     if (part === "{value}") return "value";
     if (part === "true") return { type: "T" };

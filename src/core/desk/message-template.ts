@@ -1,7 +1,7 @@
 /** Messages of a desk profile for given numbers, made at once: OSC, MIDI or a line of text. */
 
 import type { MessageTemplate, OscTemplate } from "../format/desk-profile.ts";
-import { encodeOsc } from "../osc/encode.ts";
+import { encodeOsc, int32 } from "../osc/encode.ts";
 import type { OscArgument } from "../osc/types.ts";
 import { numberText } from "../stream/byte-text.ts";
 import { encodeMidiTemplate } from "./midi-template.ts";
@@ -12,13 +12,7 @@ const utf8 = new TextEncoder();
 
 /** The bytes of a message; `says` answers for each name that stands in it, "value" among them. A line has no end yet. */
 export function encodeMessage(message: MessageTemplate, says: Says): Uint8Array {
-  if ("midi" in message) {
-    const { bytes, lowerAt, upperAt } = encodeMidiTemplate(message, says.number);
-    const value = Math.round(says.number("value"));
-    if (upperAt >= 0) bytes[upperAt] = (value >> 7) & 127;
-    if (lowerAt >= 0) bytes[lowerAt] = upperAt >= 0 ? value & 127 : Math.min(127, Math.max(0, value));
-    return bytes;
-  }
+  if ("midi" in message) return encodeMidiTemplate(message, says);
   if ("line" in message) return utf8.encode(filled(message.line, says, true));
   return encodeOsc({
     kind: "message",
@@ -32,7 +26,8 @@ export function oscArgument(a: OscTemplate["arguments"][number], says: Says): Os
   if (a.type === "s") return { type: "s", value: filled(String(a.value), says) };
   const name = typeof a.value === "string" ? wholeName(a.value) : null;
   const value = typeof a.value === "number" ? a.value : name === null ? 0 : says.number(name);
-  return a.type === "bool" ? { type: value > 0 ? "T" : "F" } : { type: a.type, value };
+  if (a.type === "bool") return { type: value > 0 ? "T" : "F" };
+  return { type: a.type, value: a.type === "i" ? int32(value) : value };
 }
 
 /** A text with every name filled in; one that is no template stays as it is. */

@@ -36,6 +36,14 @@ export function midiPatternFaults(p: HeardMidi, names: readonly string[]): Field
       faults.push({ field, fault: { fault: "no-such-field", message: p.midi, field } });
     else if (typeof value === "string" && field !== "bytes" && !known(value.slice(1, -1), names))
       faults.push({ field, fault: { fault: "unknown-name", name: value.slice(1, -1), in: "message" } });
+    else if (typeof value === "number") {
+      const [from, to] = field === "channel" ? [1, 16] : [0, p.midi === "bend" ? 16_383 : 127];
+      if (value < from || value > to)
+        faults.push({
+          field,
+          fault: { fault: "field-out-of-range", field, name: "", hasFrom: value, hasTo: value, from, to },
+        });
+    }
   }
   if (p.midi !== "sysex" || p.bytes === undefined) return faults;
   const tokens = patternTokens(p.bytes);

@@ -4,6 +4,9 @@ import type { Parameter } from "../format/desk-profile.ts";
 /** Digits behind the point that a value in a text has at the most. */
 const DECIMALS = 4;
 
+/** The name of the time of day, in seconds since midnight: it may be the value of time code. */
+export const CLOCK = "clock";
+
 /** What stands in the place of names: numbers in MIDI and arguments, texts in addresses and lines. */
 export interface Says {
   number(name: string): number;
@@ -32,13 +35,14 @@ export function valueText(value: number): string {
   return String(Number(value.toFixed(DECIMALS)));
 }
 
-/** What a function's message says for these numbers, in the order of its parameters. */
-export function saysFor(parameters: readonly Parameter[], values: readonly number[], value = 0): Says {
+/** What a function's message says for these numbers, in the order of its parameters; `clockS` is the time of day. */
+export function saysFor(parameters: readonly Parameter[], values: readonly number[], value = 0, clockS = 0): Says {
   const indexOf = (name: string) => parameters.findIndex((p) => p.id === name);
   return {
     number(name) {
       if (name === "value") return value;
       const at = indexOf(name);
+      if (at < 0 && name === CLOCK) return clockS;
       return at < 0 ? 0 : wireNumber(parameters[at]!, values[at] ?? parameters[at]!.from);
     },
     text(name) {

@@ -1,8 +1,9 @@
 /** What Zod cannot see in a desk profile: names that lead nowhere, names twice, messages of another wire. */
 import { ANY, parseLinePattern } from "../desk/line-pattern.ts";
 import { midiPatternFaults } from "../desk/midi-pattern.ts";
-import { midiTemplateFaults } from "../desk/midi-template.ts";
+import { midiTemplateFaults, type NumberRanges } from "../desk/midi-template.ts";
 import { parseTemplate, type Template, wholeName } from "../desk/template.ts";
+import { wireNumber } from "../desk/wire-numbers.ts";
 import type { DeskFunction, DeskProfile, DeskState, MessageTemplate, OscTemplate } from "../format/desk-profile.ts";
 import type { Path, Problem, TemplateFault, Thing } from "../format/problem.ts";
 import { carriersOf, fitsWire } from "../format/wires.ts";
@@ -14,6 +15,7 @@ const MAX_DESK_VALUES = 65_536;
 
 const VALUE = "value";
 const PULSE = "pulse";
+const ON_OFF = { from: 0, to: 1 };
 
 export function checkDeskProfile(profile: DeskProfile): Problem[] {
   return new DeskProfileCheck(profile).all();
@@ -91,7 +93,8 @@ class DeskProfileCheck {
       for (const id of this.#states.get(f[key] ?? "")?.parameters ?? [])
         if (!f.parameters.includes(id)) this.#unknown("function-parameter", id, [...path, key]);
     }
-    for (const key of ["send", "off"] as const) this.#checkMessages(f[key], [...f.parameters, VALUE], [...path, key]);
+    for (const key of ["send", "off"] as const)
+      this.#checkMessages(f[key], [...f.parameters, VALUE], [...path, key], f.range);
   }
 
   #checkPageAndSelection(): void {
@@ -122,28 +125,45 @@ class DeskProfileCheck {
     else for (const { field, fault } of midiPatternFaults(heard, allowed)) this.#fault(fault, [...path, field]);
   }
 
-  #checkMessages(messages: readonly MessageTemplate[] | undefined, allowed: readonly string[], path: Path): void {
+  /** `value` is the range of `{value}`; left out, it is on and off. */
+  #checkMessages(
+    messages: readonly MessageTemplate[] | undefined,
+    allowed: readonly string[],
+    path: Path,
+    value?: DeskFunction["range"],
+  ): void {
     messages?.forEach((message, k) => {
-      this.#checkMessage(message, allowed, [...path, k]);
+      this.#checkMessage(message, allowed, [...path, k], value);
     });
   }
 
-  #checkMessage(message: MessageTemplate, allowed: readonly string[], path: Path): void {
+  /** How far the numbers go that may stand in a message, as they are said on the wire. */
+  #ranges(names: readonly string[], value: DeskFunction["range"]): NumberRanges {
+    return new Map(
+      names.map((name) => {
+        const p = this.#profile.parameters.find((q) => q.id === name);
+        if (p) return [name, { from: wireNumber(p, p.from), to: wireNumber(p, p.to) }];
+        return [name, name === VALUE ? (value ?? ON_OFF) : null];
+      }),
+    );
+  }
+
+  #checkMessage(message: MessageTemplate, allowed: readonly string[], path: Path, value?: DeskFunction["range"]): void {
     if (!this.#fits(message, path)) return;
     if ("line" in message) this.#checkLineToSend(message.line, allowed, [...path, "line"]);
     else if ("midi" in message)
-      for (const { field, fault } of midiTemplateFaults(message, allowed)) this.#fault(fault, [...path, field]);
+      for (const { field, fault } of midiTemplateFaults(message, this.#ranges(allowed, value)))
+        this.#fault(fault, [...path, field]);
     else this.#checkOsc(message, allowed, path);
   }
 
   #checkOsc(message: OscTemplate, allowed: readonly string[], path: Path): void {
-    const texts = allowed.filter((n) => n !== VALUE);
-    this.#checkAddress(message.address, texts, "address", [...path, "address"]);
+    this.#checkAddress(message.address, allowed, "address", [...path, "address"]);
     message.arguments.forEach((a, k) => {
       if (typeof a.value !== "string") return;
       const at = [...path, "arguments", k, "value"];
       if (a.type === "s") {
-        this.#checkAddress(a.value, texts, "argument", at);
+        this.#checkAddress(a.value, allowed, "argument", at);
         return;
       }
       const name = wholeName(a.value);
@@ -155,6 +175,8 @@ class DeskProfileCheck {
   #checkAddress(text: string, allowed: readonly string[], where: "address" | "argument", path: Path): void {
     const parsed = parseTemplate(text);
     if (!parsed.ok) this.#fault(parsed.fault, path);
+    else if (where === "address" && parsed.template.literals.some((l) => /[{}]/.test(l)))
+      this.#problems.push({ code: "not-valid", path, expected: { is: "rule", rule: "osc-address" } });
     else
       for (const name of parsed.template.names)
         if (!allowed.includes(name)) this.#fault({ fault: "unknown-name", name, in: where }, path);

@@ -301,6 +301,11 @@ describe("surface profiles", () => {
       "controls[0].behaviour: a control with this message has no release.",
     ],
     [
+      "a cue where the command carries none",
+      found(control("c", { kind: "show-control", command: "reset", cue: "1" }, { behaviour: "one-shot" })),
+      "controls[0].sends.cue: this command of show control does not carry that, so it is never heard with it.",
+    ],
+    [
       "an LSB that is another's controller",
       found(
         control("a", { kind: "controller-14", channel: 1, number: 1 }, { behaviour: "absolute" }),

@@ -4,6 +4,7 @@ import type { Path, Problem, SentMessage } from "../format/problem.ts";
 import type { Control, SurfaceProfile } from "../format/surface-profile.ts";
 import { parseHexBytes } from "../midi/hex.ts";
 import { wholeMidi } from "../midi/parser.ts";
+import { COMMAND_DATA, CUE_NAMES } from "../midi/show-control.ts";
 import { expandBanks } from "../surface/internal-banks.ts";
 import { duplicates } from "./check-names.ts";
 
@@ -47,6 +48,14 @@ export function checkSurfaceProfile(profile: SurfaceProfile): Problem[] {
       });
     if (c.light && !palettes.has(c.light.palette))
       problems.push({ code: "unknown-id", path: [...path, "light", "palette"], what: "palette", id: c.light.palette });
+    if (c.sends.kind === "show-control")
+      for (const field of CUE_NAMES)
+        if (c.sends[field] !== undefined && !COMMAND_DATA[c.sends.command][field])
+          problems.push({
+            code: "not-valid",
+            path: [...path, "sends", field],
+            expected: { is: "rule", rule: "cue-of-command" },
+          });
     checkKeys(c, path, keys, problems);
     if (c.banked && !profile.banks)
       problems.push({ code: "not-valid", path: [...path, "banked"], expected: { is: "rule", rule: "needs-banks" } });

@@ -201,7 +201,20 @@ describe("a desk profile", () => {
       "/now/playback/{page}/{playback}/level",
       "states[1].heard.address: “/now/playback/{page}/{playback}/level” is already heard by the state “playback.level”.",
     ],
-    ["an address that is none", ["query", 0, "address"], "ask", "query[0].address: an OSC address starts with “/”."],
+    ...["ask", "/scène", "/a b", "/a#b", "/a*", "/a,b", "/a?", "/[a]"].map(
+      (address): [string, (string | number)[], unknown, string] => [
+        `the address ${address}, which is none`,
+        ["query", 0, "address"],
+        address,
+        "query[0].address: an OSC address is “/” and then letters, digits and signs of ASCII, without spaces and # * , ? [ ] { }.",
+      ],
+    ),
+    [
+      "an address with a brace of its own",
+      ["query", 0, "address"],
+      "/a{{b",
+      "query[0].address: an OSC address is “/” and then letters, digits and signs of ASCII, without spaces and # * , ? [ ] { }.",
+    ],
     [
       "more values than a desk may keep",
       ["parameters", 1, "to"],

@@ -4,6 +4,7 @@
  */
 import { z } from "zod";
 import { SHOW_FORMATS, type ShowFormat } from "../midi/show-control.ts";
+import { TIME_CODE_RATES } from "../midi/time-code.ts";
 import { Id, Name, OscAddress } from "./ids.ts";
 import { rule } from "./rules.ts";
 import { CarrierName, WireName } from "./table-names.ts";
@@ -155,7 +156,13 @@ export type DeskState = z.infer<typeof DeskState>;
 /** An argument: its OSC type, and a constant or a template that is one whole `{name}`. "bool" becomes T or F. */
 const MessageArgument = z.strictObject({
   type: z.enum(["i", "f", "s", "bool"]),
-  value: z.union([z.number(), z.string().max(200)]),
+  value: z.union([
+    z.number(),
+    z
+      .string()
+      .max(200)
+      .refine((t) => !t.includes("\0"), rule("text-without-null")),
+  ]),
 });
 export type MessageArgument = z.infer<typeof MessageArgument>;
 
@@ -179,10 +186,26 @@ export const MIDI_TEMPLATES = [
   "sysex",
   "show-control",
   "machine-control",
+  "full-frame",
+  "quarter-frames",
+  "song-position",
+  "song-select",
   "start",
   "continue",
   "stop",
+  "clock",
+  "tune-request",
+  "reset",
 ] as const;
+
+/** A cue number: digits and points, with `{name}` in them. */
+const CueSlot = z.union([
+  z.int().min(0),
+  z
+    .string()
+    .max(64)
+    .regex(/^([0-9.]|\{[a-z0-9][a-z0-9.-]*\})+$/, rule("cue-slot")),
+]);
 
 /**
  * A MIDI message. Which fields it needs follows from its kind; channels count 1..16. SysEx is hexadecimal pairs in
@@ -198,12 +221,19 @@ export const MidiTemplate = z.strictObject({
   device: Slot.optional(),
   format: z.enum(Object.keys(SHOW_FORMATS) as [ShowFormat, ...ShowFormat[]]).optional(),
   command: z.string().max(40).optional(),
-  cue: Slot.optional(),
-  list: Slot.optional(),
-  /** Of a machine's "locate", at 25 frames a second. */
+  cue: CueSlot.optional(),
+  list: CueSlot.optional(),
+  path: CueSlot.optional(),
+  /** Of a machine's "locate": the stored point it goes to, in the place of a time. */
+  point: Slot.optional(),
+  /** A time, where the message has one. Time code may have its `value` in seconds since midnight instead, or `{clock}`. */
+  rate: z.enum(TIME_CODE_RATES).optional(),
   hours: Slot.optional(),
   minutes: Slot.optional(),
   seconds: Slot.optional(),
+  frames: Slot.optional(),
+  /** Of a parameter number: none is named any more at the end. */
+  close: z.boolean().optional(),
 });
 export type MidiTemplate = z.infer<typeof MidiTemplate>;
 

@@ -67,6 +67,19 @@ export type TemplateFault =
   | { fault: "needs-bytes"; name: string; bits: number }
   | { fault: "pulse-as-bytes" }
   | { fault: "missing-field" | "no-such-field"; message: string; field: string }
+  | { fault: "needs-field"; field: string; needs: string }
+  | { fault: "either-field"; field: string; other: string }
+  /** `name`: the parameter that goes from `hasFrom` to `hasTo`; empty where a number stands in the field. */
+  | {
+      fault: "field-out-of-range";
+      field: string;
+      name: string;
+      hasFrom: number;
+      hasTo: number;
+      from: number;
+      to: number;
+    }
+  | { fault: "not-a-cue"; text: string }
   | { fault: "not-sysex"; text: string }
   | { fault: "unknown-command"; standard: "show-control" | "machine-control"; command: string };
 

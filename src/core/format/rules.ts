@@ -20,6 +20,9 @@ export const RULES = [
   "login-password",
   "computer-key",
   "cue-number",
+  "cue-slot",
+  "cue-of-command",
+  "text-without-null",
   "display-bytes",
   // Numbers and ranges.
   "range-not-falling",

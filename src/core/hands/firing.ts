@@ -315,7 +315,7 @@ export class ActionFiring {
             action: action.action.id,
             state,
             value,
-            datagrams: functionBytes(action.fn, numbers, value),
+            datagrams: functionBytes(action.fn, numbers, value, this.#world.context.facts.clockS()),
             delayMs: 0,
           },
           dueMs,

@@ -8,11 +8,11 @@
  */
 
 import { encodeMessage, oscArgument, saidIn } from "../desk/message-template.ts";
-import { encodeMidiTemplate } from "../desk/midi-template.ts";
+import { encodeMidiTemplate, midiValuePlace } from "../desk/midi-template.ts";
 import { type Bits, fillTemplate, parseTemplate, type Template, templatePart } from "../desk/template.ts";
 import { type Says, saysFor, valueText, wireText } from "../desk/wire-numbers.ts";
 import type { MessageTemplate, MidiTemplate, OscTemplate, Parameter } from "../format/desk-profile.ts";
-import { encodeOsc, paddedStringBytes } from "../osc/encode.ts";
+import { encodeOsc, int32, paddedStringBytes } from "../osc/encode.ts";
 import { numberText } from "../stream/byte-text.ts";
 import type { ActionTable } from "./action-table.ts";
 import type { CompiledAction } from "./compile-actions.ts";
@@ -38,16 +38,30 @@ const LINE = 6;
 /** Of a line: the value stands as one byte, or as two. */
 const LINE_8 = 7;
 const LINE_16 = 8;
+/** The value stands in several places, or as text in the middle: the message is encoded for each value. */
+const ANEW = 9;
 const LINE_TYPES: Record<Bits, number> = { 0: LINE, 8: LINE_8, 16: LINE_16 };
-/** Room for a value in a line, in bytes. */
-const LINE_VALUE_BYTES = 24;
+/** Room for a value as text, in bytes, with what fills it up to a word. */
+const VALUE_BYTES = 28;
 const MAX_7 = 127;
 const MAX_14 = 16_383;
 
 type Plan =
   | { readonly kind: "osc"; readonly template: Template; readonly message: OscTemplate }
-  | { readonly kind: "midi"; readonly message: MidiTemplate }
-  | { readonly kind: "line"; readonly template: Template };
+  | {
+      readonly kind: "midi";
+      readonly message: MidiTemplate;
+      readonly place: { upperAt: number; lowerAt: number } | null;
+    }
+  | { readonly kind: "line"; readonly template: Template }
+  | { readonly kind: "anew"; readonly message: MessageTemplate };
+
+/** Of a message that is encoded for each value: what it says besides. */
+interface Anew {
+  readonly message: MessageTemplate;
+  readonly parameters: readonly Parameter[];
+  readonly values: readonly number[];
+}
 
 const utf8 = new TextEncoder();
 
@@ -71,8 +85,13 @@ export class PreparedMessages {
   readonly #tails: Uint8Array[] = [];
   readonly #tailOf = new Map<string, number>();
 
-  constructor(table: ActionTable) {
+  readonly #anew = new Map<number, Anew>();
+  readonly #clockS: () => number;
+
+  /** `clockS` tells the time of day, in seconds. */
+  constructor(table: ActionTable, clockS: () => number = () => 0) {
     this.#table = table;
+    this.#clockS = clockS;
   }
 
   /** The table is another one, in which the same actions have the same messages. */
@@ -142,7 +161,7 @@ export class PreparedMessages {
         this.view.setFloat32(at, value);
         return;
       case WHOLE:
-        this.view.setInt32(at, Math.round(value));
+        this.view.setInt32(at, int32(value));
         return;
       case TRUTH:
         this.bytes[at] = value > 0 ? 84 : 70; // "T" : "F"
@@ -165,6 +184,13 @@ export class PreparedMessages {
       case LINE_16:
         this.#lineValue(m, at, numberText(value, 16));
         return;
+      case ANEW: {
+        const { message, parameters, values } = this.#anew.get(m)!;
+        const encoded = encodeMessage(message, saysFor(parameters, values, value, this.#clockS()));
+        this.bytes.set(encoded, this.offset(m));
+        this.records[m * P_RECORD + P_LENGTH] = encoded.length;
+        return;
+      }
       default:
         return;
     }
@@ -181,8 +207,14 @@ export class PreparedMessages {
   #encodeOne(m: number, action: CompiledAction, values: readonly number[]): void {
     const plan = this.#plans[m]!;
     const says = saysFor(action.fn.parameters, values); // the value itself is written in later
+    if (plan.kind === "anew") {
+      this.#anew.set(m, { message: plan.message, parameters: action.fn.parameters, values: [...values] });
+      this.records[m * P_RECORD + P_VALUE_TYPE] = ANEW;
+      this.setValue(m, 0);
+      return;
+    }
     if (plan.kind === "midi") {
-      this.#encodeMidi(m, plan.message, says.number);
+      this.#encodeMidi(m, plan, says);
       return;
     }
     if (plan.kind === "line") {
@@ -198,7 +230,7 @@ export class PreparedMessages {
     this.bytes.set(encoded, offset);
     this.records[record + P_LENGTH] = encoded.length;
     this.records[record + P_VALUE_TYPE] = NO_VALUE;
-    const tagsAt = offset + paddedStringBytes(address.length);
+    const tagsAt = offset + paddedStringBytes(utf8.encode(address).length);
     let at = tagsAt + paddedStringBytes(args.length + 1);
     message.arguments.forEach((a, k) => {
       if (a.value === "{value}" && a.type !== "s") {
@@ -235,15 +267,16 @@ export class PreparedMessages {
     this.setValue(m, 0);
   }
 
-  #encodeMidi(m: number, message: MidiTemplate, number: (name: string) => number): void {
-    const { bytes, upperAt, lowerAt } = encodeMidiTemplate(message, number);
+  #encodeMidi(m: number, { message, place }: Extract<Plan, { kind: "midi" }>, says: Says): void {
+    const bytes = encodeMidiTemplate(message, says);
     const record = m * P_RECORD;
     const offset = this.offset(m);
     this.bytes.set(bytes, offset);
     this.records[record + P_LENGTH] = bytes.length;
-    this.records[record + P_VALUE_TYPE] = lowerAt < 0 ? NO_VALUE : upperAt < 0 ? MIDI_7 : MIDI_14;
-    this.records[record + P_VALUE_AT] = offset + lowerAt;
-    this.records[record + UPPER_AT] = offset + upperAt;
+    this.records[record + P_VALUE_TYPE] = !place ? NO_VALUE : place.upperAt < 0 ? MIDI_7 : MIDI_14;
+    if (!place) return;
+    this.records[record + P_VALUE_AT] = offset + place.lowerAt;
+    this.records[record + UPPER_AT] = offset + place.upperAt;
   }
 }
 
@@ -256,17 +289,32 @@ function words(bytes: number): number {
   return (bytes + 3) & ~3;
 }
 
-/** A message's template, and the room it needs for the longest numbers its parameters can have. */
+/** How a message is made ready, and the room it needs for the longest numbers its parameters and its value can have. */
 function planOf(message: MessageTemplate, action: CompiledAction): { plan: Plan; room: number } {
   const { parameters } = action.fn;
   const says = saysFor(parameters, parameters.map(widest));
   const bytes = encodeMessage(message, says).length;
-  if ("midi" in message) return { plan: { kind: "midi", message }, room: words(bytes) };
+  const anew = { plan: { kind: "anew", message }, room: words(bytes + valuesIn(message) * VALUE_BYTES) } as const;
+  if ("midi" in message) {
+    const at = midiValuePlace(message);
+    if (at === "anew") return anew;
+    return { plan: { kind: "midi", message, place: at === "none" ? null : at }, room: words(bytes) };
+  }
   const parsed = "line" in message ? parseTemplate(message.line, true) : parseTemplate(message.address);
   if (!parsed.ok) throw new Error(parsed.fault.fault); // `checkDeskProfile` has refused such a profile before
   const { template } = parsed;
-  if ("line" in message) return { plan: { kind: "line", template }, room: words(bytes + LINE_VALUE_BYTES) };
+  if ("line" in message) {
+    if (valuesIn(message) > 1) return anew;
+    return { plan: { kind: "line", template }, room: words(bytes + VALUE_BYTES) };
+  }
+  const asText = template.names.includes("value") || message.arguments.some((a) => a.type === "s" && valuesIn(a) > 0);
+  if (asText || valuesIn(message) > 1) return anew;
   return { plan: { kind: "osc", template, message }, room: bytes };
+}
+
+/** How often the value stands in a message. */
+function valuesIn(message: object): number {
+  return JSON.stringify(message).match(/\{value(?::\d+)?\}/g)?.length ?? 0;
 }
 
 function widest(p: Parameter): number {

@@ -166,7 +166,8 @@ const TIME_BYTES = 5;
 const SUB_ID = 0x02;
 /** Longest cue number, list or path that is kept, in characters. */
 const MAX_CUE_CHARS = 32;
-const NAMES = ["cue", "list", "path"] as const;
+/** What names a cue, in the order in which a message carries it. */
+export const CUE_NAMES = ["cue", "list", "path"] as const;
 
 const FORMAT_OF = new Map<number, ShowFormat>(Object.entries(SHOW_FORMATS).map(([k, v]) => [v, k as ShowFormat]));
 const COMMAND_OF = new Map<number, ShowCommand>(Object.entries(SHOW_COMMANDS).map(([k, v]) => [v, k as ShowCommand]));
@@ -209,7 +210,7 @@ export function encodeShowControl(m: ShowControl): Uint8Array {
   if (time) data.push(...(m.time ?? [0, 0, 0, 0, 0]));
   if (control) data.push(...fourteen(m.control ?? 0), ...fourteen(m.value ?? 0), ...(m.time ?? []));
   if (macro) data.push(m.macro ?? 0);
-  const names = NAMES.map((k) => m[k]).filter((text) => text !== undefined);
+  const names = CUE_NAMES.map((k) => m[k]).filter((text) => text !== undefined);
   for (const [i, text] of names.entries()) {
     if (i > 0) data.push(0);
     for (let k = 0; k < text.length; k++) data.push(text.charCodeAt(k));
@@ -225,9 +226,9 @@ export interface ShowControlFault {
 /** What the standard has no room for: a name that the command does not carry, or lacks, or that is none. */
 export function showControlFault(m: ShowControl): ShowControlFault | null {
   const takes = COMMAND_DATA[m.command];
-  for (const [i, field] of NAMES.entries()) {
+  for (const [i, field] of CUE_NAMES.entries()) {
     const text = m[field];
-    const before = NAMES.slice(0, i).find((f) => takes[f] !== undefined && m[f] === undefined);
+    const before = CUE_NAMES.slice(0, i).find((f) => takes[f] !== undefined && m[f] === undefined);
     if (text === undefined && takes[field] === "must") return { field, fault: "missing" };
     if (text === undefined) continue;
     if (takes[field] === undefined) return { field, fault: "not-of-command" };
@@ -266,7 +267,7 @@ function timeOf(data: Uint8Array): ShowTime {
 
 /** The names in the order in which the command carries them; a zero stands between two. */
 function withNames(head: ShowControl, takes: CommandData, data: Uint8Array): ShowControl | "malformed" {
-  const fields = NAMES.filter((f) => takes[f] !== undefined);
+  const fields = CUE_NAMES.filter((f) => takes[f] !== undefined);
   const must = fields.filter((f) => takes[f] === "must");
   if (fields.length === 0) return head; // what stands behind "all off" and the like is of no matter
   if (data.length === 0) return must.length === 0 ? head : "malformed";

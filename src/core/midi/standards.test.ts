@@ -22,12 +22,14 @@ import {
   frameCount,
   framesADay,
   fullFrame,
+  isTime,
   quarterFrameValue,
   readFullFrame,
   TIME_CODE_RATES,
   type TimeCode,
   TimeCodeReader,
   timeCodeAt,
+  timeCodeOfSeconds,
   timeCodeWords,
 } from "./time-code.ts";
 
@@ -105,6 +107,20 @@ describe("rule 3: time code", () => {
         expect(said[15]).toBe(frameCount(timeCodeAt(t.rate, start + 2 * step)) * 4 + (backwards ? 0 : 7));
       }),
     );
+  });
+  test("every second of the day is named by its own time code, and every frame of a second by its own", () => {
+    fc.assert(
+      fc.property(rate, fc.nat(86_399), fc.nat(29), (r, second, n) => {
+        const perS = r === "24" ? 24 : r === "25" ? 25 : 30;
+        const frames = n % perS;
+        const time = timeCodeOfSeconds(r, second + frames / perS);
+        expect(isTime(time)).toBe(true);
+        expect(time.hours * 3600 + time.minutes * 60 + time.seconds).toBe(second);
+        if (r !== "30-drop" || frames > 1) expect(time.frames).toBe(frames);
+      }),
+    );
+    for (const odd of [Number.NaN, -1, 86_400, 1e9, Number.POSITIVE_INFINITY])
+      expect(isTime(timeCodeOfSeconds("30-drop", odd))).toBe(true);
   });
   test("a jump makes the reader start anew in the place of guessing", () => {
     const reader = new TimeCodeReader();

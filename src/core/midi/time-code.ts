@@ -59,6 +59,26 @@ export function timeCodeAt(rate: TimeCodeRate, count: number): TimeCode {
   };
 }
 
+const SECONDS_A_DAY = 86_400;
+
+/**
+ * The time code of a clock at so many seconds since midnight: it names that second at every rate, and drop-frame takes the
+ * next number where it leaves one out. It wraps at 24 hours.
+ */
+export function timeCodeOfSeconds(rate: TimeCodeRate, seconds: number): TimeCode {
+  const inDay = Number.isFinite(seconds) ? ((seconds % SECONDS_A_DAY) + SECONDS_A_DAY) % SECONDS_A_DAY : 0;
+  const whole = Math.floor(inDay);
+  const frames = Math.floor((inDay - whole) * nominalRate(rate) + 1e-6); // a time made of frames comes back as they were
+  const time = {
+    rate,
+    hours: Math.floor(whole / 3600),
+    minutes: Math.floor(whole / 60) % 60,
+    seconds: whole % 60,
+    frames: Math.min(frames, nominalRate(rate) - 1),
+  };
+  return isTime(time) ? time : { ...time, frames: DROPPED };
+}
+
 /** "01:02:03:04", with a semicolon before the frames where frames are dropped. */
 export function timeCodeWords(t: TimeCode): string {
   const two = (n: number) => String(n).padStart(2, "0");
@@ -92,6 +112,9 @@ export function readFullFrame(sysex: Uint8Array): TimeCode | "malformed" | null 
   if (sysex.length < 6 || sysex[1] !== 0x7f || sysex[3] !== 0x01 || sysex[4] !== 0x01) return null;
   return (sysex.length === 10 && readTimeCodeBytes(sysex, 5)) || "malformed";
 }
+
+/** Pieces of one time. */
+export const QUARTER_FRAMES = 8;
 
 /** The value 0..15 of quarter-frame piece 0..7. */
 export function quarterFrameValue(t: TimeCode, piece: number): number {

@@ -5,6 +5,11 @@ const utf8 = new TextEncoder();
 const BUNDLE_MARK_BYTES = 8;
 const TIME_TAG_BYTES = 8;
 
+/** A number as an OSC int32: the nearest whole number that there is. */
+export function int32(value: number): number {
+  return Math.min(2 ** 31 - 1, Math.max(-(2 ** 31), Math.round(value) || 0));
+}
+
 /** Length of an OSC string or address of `byteCount` bytes on the wire, terminator and padding included. */
 export function paddedStringBytes(byteCount: number): number {
   return (byteCount & ~3) + 4;

@@ -18,7 +18,7 @@ import {
   MAX_PARAMETERS,
 } from "../mapping/bindings.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
-import { PreparedMessages } from "../mapping/prepared-messages.ts";
+import type { CompiledAction } from "../mapping/compile-actions.ts";
 import type { MappingChange } from "../mapping/recompile.ts";
 import { CHORD, NOT_KNOWN } from "../trace/outcome.ts";
 
@@ -50,12 +50,22 @@ export interface Facts {
   isPressed(control: number): boolean;
   /** Channel, number or value of the message in hand, or NaN. */
   messagePart(part: number): number;
+  /** The time of day, in seconds since midnight. */
+  clockS(): number;
 }
 
+/** Where messages are made ready. Whoever only shows what is, as browsers do, makes none: NO_MESSAGES. */
+export interface MessageRoom {
+  goOnWith(table: ActionTable): void;
+  encode(a: number, action: CompiledAction, values: readonly number[]): void;
+}
+
+export const NO_MESSAGES: MessageRoom = { goOnWith: () => {}, encode: () => {} };
+
 /** What a context is made of beside its show. */
-interface ContextTables {
+interface ContextTables<M> {
   readonly table: ActionTable;
-  readonly messages: PreparedMessages;
+  readonly messages: M;
   readonly active: Int32Array;
   readonly lookedIn: Int32Array;
   readonly controlLayers: Int16Array;
@@ -63,9 +73,9 @@ interface ContextTables {
   readonly generation: number;
 }
 
-export class Context {
+export class Context<M extends MessageRoom = MessageRoom> {
   readonly compiled: CompiledShow;
-  readonly messages: PreparedMessages;
+  readonly messages: M;
   /**
    * For control * GESTURES + gesture: the mapping that holds by page and layer alone; -1 = none, CONDITIONAL = chords
    * or conditions decide, see `mappingAt`.
@@ -82,12 +92,15 @@ export class Context {
   readonly #lookedIn: Int32Array;
   readonly #values: number[] = [0, 0, 0];
 
-  /** `from`: another context of the same show whose tables it shares, with facts of its own. */
-  constructor(compiled: CompiledShow, facts: Facts, from?: ContextTables) {
+  /**
+   * `messages` makes the room for messages of its actions. `from`: another context of the same show whose tables it shares,
+   * with facts of its own.
+   */
+  constructor(compiled: CompiledShow, facts: Facts, messages: (table: ActionTable) => M, from?: ContextTables<M>) {
     this.compiled = compiled;
     this.facts = facts;
     this.table = from?.table ?? compiled.actionTable.copy();
-    this.messages = from?.messages ?? new PreparedMessages(this.table);
+    this.messages = from?.messages ?? messages(this.table);
     this.active = from?.active ?? new Int32Array(compiled.controlCount * GESTURES).fill(-1);
     this.#lookedIn = from?.lookedIn ?? new Int32Array(this.table.count);
     this.#layerOf = from?.controlLayers ?? new Int16Array(compiled.controlCount);
@@ -100,7 +113,7 @@ export class Context {
    * The context of a show of which a few mappings changed. What was resolved and made ready of all others still holds; the
    * controls of those that changed are resolved anew.
    */
-  goingOn(compiled: CompiledShow, change: MappingChange): Context {
+  goingOn(compiled: CompiledShow, change: MappingChange): Context<M> {
     const { from, before, after, actionsFrom, actionsBefore, actionsAfter } = change;
     const moved = after - before;
     const table = change.inPlace
@@ -116,7 +129,7 @@ export class Context {
     const active = this.active.slice();
     if (moved !== 0)
       for (let slot = 0; slot < active.length; slot++) if (active[slot]! >= from + before) active[slot]! += moved;
-    const next = new Context(compiled, this.facts, {
+    const next = new Context<M>(compiled, this.facts, () => this.messages, {
       table,
       messages: this.messages,
       active,

@@ -17,6 +17,7 @@ import {
   valuesIn,
 } from "../house/house-values.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
+import { PreparedMessages } from "../mapping/prepared-messages.ts";
 import type { MappingChange } from "../mapping/recompile.ts";
 import { NO_PART, newMessageParts } from "../midi/message-parts.ts";
 import type { TimedState } from "../shape/timed.ts";
@@ -28,7 +29,7 @@ import { SurfaceState } from "./surface-state.ts";
 import { watchedOutbox } from "./watched-outbox.ts";
 
 export interface World {
-  context: Context;
+  context: Context<PreparedMessages>;
   surfaces: SurfaceState[];
   desks: DeskRuntime[];
   layers: LayersUp;
@@ -36,8 +37,10 @@ export interface World {
   readonly ring: TrafficRing;
   readonly outbox: Outbox;
   readonly delays: Delays;
-  /** Status, number and value of the message in hand; -1 = none. */
+  /** The numbers of the message in hand (midi/message-parts.ts). */
   readonly message: Int32Array;
+  /** The time of day, in seconds since midnight, at `atMs`. */
+  readonly secondsOfDay: (atMs: number) => number;
   /** The position of the control in hand, 0..1. In a typed array for the same reason as `now`. */
   readonly travel: Float64Array;
   /** For each control of the show: bit 0 = commands bypassed, bit 1 = feedback bypassed. */
@@ -67,13 +70,15 @@ export interface WorldOptions {
   ring?: TrafficRing | undefined;
   /** Any whole number but 0. */
   seed?: number | undefined;
+  /** The time of day, in seconds since midnight, at `atMs`; left out, that of UTC. */
+  secondsOfDay?: ((atMs: number) => number) | undefined;
   /** The world of a translator that failed, of the same tables. */
   from?: World | undefined;
 }
 
 export function newWorld(compiled: CompiledShow, outbox: Outbox, options: WorldOptions = {}): World {
   if (options.from) return goingOn(compiled, outbox, options.from);
-  const world: Omit<World, "context"> & { context?: Context } = {
+  const world: Omit<World, "context"> & { context?: World["context"] } = {
     surfaces: compiled.surfaces.map((s, i) => new SurfaceState(s, i)),
     desks: compiled.desks.map((d) => new DeskRuntime(d)),
     layers: NO_LAYERS,
@@ -86,13 +91,14 @@ export function newWorld(compiled: CompiledShow, outbox: Outbox, options: WorldO
     places: new ListPlaces(),
     shapes: new Map(),
     taps: [],
+    secondsOfDay: options.secondsOfDay ?? ((atMs) => (atMs / 1000) % 86_400),
     random: options.seed ?? DEFAULT_SEED,
     generation: new Int32Array(1).fill(NOT_CAUSED),
     now: new Float64Array(1),
     travel: new Float64Array(1),
   };
   const whole = world as World;
-  whole.context = new Context(compiled, factsOf(whole));
+  whole.context = newContext(compiled, factsOf(whole));
   tellPlain(whole);
   startHouse(whole);
   return whole;
@@ -110,7 +116,7 @@ function goingOn(compiled: CompiledShow, outbox: Outbox, from: World): World {
     message: newMessageParts(),
     travel: new Float64Array(1),
   };
-  world.context = new Context(compiled, factsOf(world));
+  world.context = newContext(compiled, factsOf(world));
   tellPlain(world);
   settleBypass(world);
   return world;
@@ -147,7 +153,7 @@ export function replaceShow(world: World, compiled: CompiledShow): void {
   world.layers = keepLayers(world.layers, compiled.show.layers);
   world.bypassed = new Uint8Array(compiled.controlCount);
   world.shapes = new Map();
-  world.context = new Context(compiled, factsOf(world));
+  world.context = newContext(compiled, factsOf(world));
   tellPlain(world);
   if (oldHouse) takeHouseValues(world, namedValues(oldHouse, old.show));
   startHouse(world);
@@ -195,6 +201,10 @@ function tellPlain({ surfaces, context }: World): void {
   });
 }
 
+function newContext(compiled: CompiledShow, facts: Facts): World["context"] {
+  return new Context(compiled, facts, (table) => new PreparedMessages(table, () => facts.clockS()));
+}
+
 function factsOf(world: World): Facts {
   return {
     page: (d) => world.desks[d]!.pageUp(world.context.compiled.desks[d]!),
@@ -213,6 +223,7 @@ function factsOf(world: World): Facts {
       const s = controlSurface[control]!;
       return world.surfaces[s]!.pressed[control - surfaces[s]!.firstControl] === 1;
     },
+    clockS: () => world.secondsOfDay(world.now[0]!),
     messagePart: (part) => (world.message[part]! === NO_PART ? Number.NaN : world.message[part]!),
   };
 }

@@ -6,7 +6,7 @@ import { parseHexBytes } from "../midi/hex.ts";
 import { encodeMachineControl } from "../midi/machine-control.ts";
 import { encodeShort } from "../midi/message.ts";
 import { encodeRelative } from "../midi/relative.ts";
-import { encodeShowControl } from "../midi/show-control.ts";
+import { COMMAND_DATA, CUE_NAMES, encodeShowControl } from "../midi/show-control.ts";
 import { fullFrame, timeCodeAt } from "../midi/time-code.ts";
 
 const NOTHING = new Uint8Array(0);
@@ -35,10 +35,8 @@ export function pressBytes(control: Control, pressed: boolean, velocity = MAX_7)
       return programBytes(sends.channel, sends.number ?? 0);
     case "transport":
       return encodeShort({ kind: sends.message });
-    case "show-control": {
-      const { kind: _kind, device = ALL_DEVICES, ...rest } = sends;
-      return encodeShowControl({ format: "all", device, ...withoutUndefined(rest), command: sends.command });
-    }
+    case "show-control":
+      return showBytes(sends);
     case "machine-control":
       return encodeMachineControl({ command: sends.command, device: sends.device ?? ALL_DEVICES });
     case "any":
@@ -134,6 +132,12 @@ function sysexBytes(sends: Extract<Control["sends"], { kind: "sysex" }>, value7:
   return Uint8Array.of(...prefix, ...gap, ...value, 0xf7);
 }
 
-function withoutUndefined<T extends object>(value: T): { [K in keyof T]: Exclude<T[K], undefined> } {
-  return Object.fromEntries(Object.entries(value).filter(([, v]) => v !== undefined)) as never;
+/** A command as its desk would say it. Where the profile leaves a name open that the command has to carry, it is 0. */
+function showBytes(sends: Extract<Control["sends"], { kind: "show-control" }>): Uint8Array {
+  const { command, device = ALL_DEVICES, format = "all" } = sends;
+  const takes = COMMAND_DATA[command];
+  const names = CUE_NAMES.filter((f) => takes[f]);
+  const last = names.findLastIndex((f) => sends[f] !== undefined || takes[f] === "must");
+  const said = Object.fromEntries(names.slice(0, last + 1).map((f) => [f, sends[f] ?? "0"]));
+  return encodeShowControl({ device, format, command, ...said });
 }

@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { library } from "../../../tests/rig/shows.ts";
 import type { Control } from "../format/surface-profile.ts";
+import { COMMAND_DATA, decodeShowControl, SHOW_COMMANDS, type ShowCommand } from "../midi/show-control.ts";
 import { controlState, LIGHT_MODE } from "./look.ts";
 import { lightOf, lightValue, nearestColour } from "./palette.ts";
 import { moveBytes, pressBytes } from "./press-bytes.ts";
@@ -84,6 +85,19 @@ describe("an on-screen control sends what a real one sends", () => {
     ["a bend pressed", pressBytes(control({ kind: "bend", channel: 1 }), false), [0xe0, 0, 0]],
   ])("%s", (_name, bytes, wanted) => {
     expect([...bytes]).toEqual(wanted);
+  });
+  test("a command of show control is what its desk would send, whatever the profile leaves open", () => {
+    for (const command of Object.keys(SHOW_COMMANDS) as ShowCommand[])
+      for (const list of [undefined, "3"]) {
+        const sends = {
+          kind: "show-control",
+          command,
+          ...(list && COMMAND_DATA[command].list ? { list } : {}),
+        } as const;
+        const heard = decodeShowControl(pressBytes(control(sends), true));
+        expect(heard).toMatchObject({ device: 127, format: "all", command });
+        if ("list" in sends) expect(heard).toMatchObject({ list: "3" });
+      }
   });
   test("fourteen bits are not lost on the way", () => {
     fc.assert(

@@ -171,7 +171,10 @@ export class DeskOutput {
     const said = stateParameters(state, index);
     const numbers = action.fn.parameters.map((p) => said[state.parameters.findIndex((s) => s.id === p.id)]);
     if (numbers.some((n) => n === undefined)) return null;
-    return { a, bytes: (value) => functionBytes(action.fn, numbers as number[], value) };
+    return {
+      a,
+      bytes: (value) => functionBytes(action.fn, numbers as number[], value, this.#world.context.facts.clockS()),
+    };
   }
 
   /** Sends what the budgets held back, as far as they have filled again. */

@@ -166,7 +166,8 @@ export class House {
     const d = desks.findIndex((x) => x.id === call.target);
     const fn = desks[d]?.functions.get(desks[d]!.profile.page?.set ?? "");
     if (!fn) return;
-    for (const bytes of functionBytes(fn, [page], 1)) this.#out(d, -1, bytes, OUTCOME.action, call, row);
+    for (const bytes of functionBytes(fn, [page], 1, this.#world.context.facts.clockS()))
+      this.#out(d, -1, bytes, OUTCOME.action, call, row);
   }
 
   #sendBytes(call: HouseCall, row: number): void {

@@ -67,6 +67,37 @@ describe("MIDI as a desk", () => {
       "F0 7F 7F 06 02 F7",
     ]);
   });
+  test.each<[string, Record<string, number>, string]>([
+    ["show.go-point", { device: 1, cue: 12, after: 5 }, "F0 7F 01 02 7F 01 31 32 2E 35 F7"],
+    ["show.timed-go", { device: 1, cue: 7, seconds: 3 }, "F0 7F 01 02 7F 04 60 00 03 00 00 37 F7"],
+    ["show.load", { device: 1, cue: 7, list: 2 }, "F0 7F 01 02 7F 05 37 00 32 F7"],
+    ["show.fire", { device: 1, macro: 9 }, "F0 7F 01 02 7F 07 09 F7"],
+    ["show.reset", { device: 1 }, "F0 7F 01 02 7F 0A F7"],
+    ["machine.point", { device: 1, point: 2 }, "F0 7F 01 06 44 02 00 0A F7"],
+    ["timecode.25", { hours: 1, minutes: 2, seconds: 3 }, "F0 7F 7F 01 01 21 02 03 00 F7"],
+    ["timecode.30-drop.clock", {}, "F0 7F 7F 01 01 4A 00 00 00 F7"],
+    ["timecode.24.quarters", {}, "F1 00 F1 10 F1 20 F1 30 F1 40 F1 50 F1 6A F1 70"],
+    ["song", { song: 4 }, "F3 04"],
+  ])("%s on a press", (fn, bindings, wanted) => {
+    // It is ten o'clock, and a little.
+    const rig = Rig.onPage(1, show(mapping("pad-1", midi(fn, bindings))), {
+      links: false,
+      secondsOfDay: () => 36_000.01,
+    });
+    expect(rig.tap("pad-1").sent()).toEqual([wanted]);
+  });
+  test("time code follows a value: the place in the day, at every rate", () => {
+    const at = (rate: string, top: number) => {
+      const rig = Rig.onPage(1, show(mapping("fader-1", midi(`timecode.${rate}.value`, {}), jump)));
+      return rig.move("fader-1", top).sent();
+    };
+    expect(["24", "25", "30-drop", "30"].map((rate) => at(rate, 127))).toEqual([
+      ["F0 7F 7F 01 01 17 3B 3B 00 F7"],
+      ["F0 7F 7F 01 01 37 3B 3B 00 F7"],
+      ["F0 7F 7F 01 01 57 3B 3B 00 F7"],
+      ["F0 7F 7F 01 01 77 3B 3B 00 F7"],
+    ]);
+  });
   test("14 bits in are 14 bits out", () => {
     const profile = surfaceProfile([fader("fader-1", { kind: "bend", channel: 1 })]);
     const made = showOn(profile, [mapping("fader-1", midi("bend", { channel: 1 }), jump)], { desks: [synth] });
@@ -130,7 +161,12 @@ describe("routes", () => {
     expect(rig.drawn()).toEqual(["90 100 5"]);
     expect(rig.hex("90 24 7F").sent()).toEqual([]);
   });
-  test("active sensing and reset are nobody's business but the port's", () => {
-    expect(Rig.onPage(1, show({})).hex("FE FF").sent()).toEqual([]);
+  test("everything is everything: tune request, active sensing and reset too, unless the route says otherwise", () => {
+    expect(Rig.onPage(1, show({})).hex("F6 FE FF").sent()).toEqual(["F6", "FE", "FF"]);
+    expect(
+      Rig.onPage(1, show({ kinds: ["note", "clock"] }))
+        .hex("F6 FE FF F8")
+        .sent(),
+    ).toEqual(["F8"]);
   });
 });

@@ -32,6 +32,8 @@ export interface TranslatorOptions {
   links?: boolean;
   /** Where random numbers start; the same seed gives the same run. */
   seed?: number;
+  /** The time of day, in seconds since midnight, at `atMs`; left out, that of UTC. */
+  secondsOfDay?: (atMs: number) => number;
   /** Goes on with what another translator of the same tables knew: its state, its traffic, and nothing of its own. */
   from?: World;
 }

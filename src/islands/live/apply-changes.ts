@@ -18,7 +18,7 @@ import type {
   SurfaceLive,
 } from "../../core/live/protocol.ts";
 import { type CompiledShow, compileShow } from "../../core/mapping/compile.ts";
-import { Context, type Facts } from "../../core/run-state/context.ts";
+import { Context, type Facts, NO_MESSAGES } from "../../core/run-state/context.ts";
 import { lightSlot } from "../../core/surface/light-slot.ts";
 import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
 
@@ -159,7 +159,7 @@ export function applyChanges(state: LiveState, live: LiveChanges): LiveState {
   if (live.texts) next.texts = mergeTexts(state.texts, live.texts);
   if (placesOf(next) !== placesOf(state)) next.context = newContext(next);
   else if (next.compiled.followsValues && (next.values !== state.values || next.controls !== state.controls))
-    next.context = new Context(next.compiled, factsOf(next), state.context);
+    next.context = new Context(next.compiled, factsOf(next), () => NO_MESSAGES, state.context);
   return next;
 }
 
@@ -168,7 +168,7 @@ type Mutable<T> = { -readonly [K in keyof T]: T[K] };
 type Known = Pick<LiveState, "compiled" | "desks" | "values" | "controls" | "layers">;
 
 function newContext(state: Known): Context {
-  const context = new Context(state.compiled, factsOf(state));
+  const context = new Context(state.compiled, factsOf(state), () => NO_MESSAGES);
   context.refresh(state.layers.flatMap((id) => state.compiled.layerOf.get(id) ?? []));
   return context;
 }
@@ -197,6 +197,7 @@ function factsOf({ compiled, desks, values, controls }: Known): Facts {
       return controls[surface.id]?.[control - surface.firstControl]?.pressed ?? false;
     },
     messagePart: () => Number.NaN,
+    clockS: () => 0, // nothing is sent from here
   };
 }
 

@@ -1,10 +1,12 @@
+import { type FieldRule, type MidiField, midiFields } from "../../core/desk/midi-fields.ts";
 import { type MessageTemplate, MIDI_TEMPLATES, type MidiTemplate } from "../../core/format/desk-profile.ts";
 import type { Wire } from "../../core/format/wires.ts";
 import { Button } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
 import { ClearButton } from "../components/Field.tsx";
 import { Select } from "../components/Select.tsx";
-import { FRESH } from "./fresh-messages.ts";
+import { FRESH, freshMidi } from "./fresh-messages.ts";
+import { FIELD_HINTS, FIELD_NAMES, takes, takesWords } from "./midi-field-words.ts";
 import { withItem } from "./profile-draft.ts";
 
 interface Props {
@@ -114,20 +116,7 @@ function OneMessage({
   );
 }
 
-const SLOTS = ["channel", "number", "value", "bank", "device", "cue", "list"] as const;
-/** Fields that a kind of MIDI message is shown with. */
-const SHOWN: Partial<Record<MidiTemplate["midi"], readonly (typeof SLOTS)[number][]>> = {
-  program: ["channel", "number", "bank"],
-  bend: ["channel", "value"],
-  "channel-pressure": ["channel", "value"],
-  sysex: [],
-  start: [],
-  continue: [],
-  stop: [],
-  "show-control": ["device", "cue", "list"],
-  "machine-control": ["device"],
-};
-
+/** Fields of a kind of MIDI message, as the table of its standard has them, and what each of them takes. */
 function MidiFields({
   label,
   message,
@@ -137,67 +126,92 @@ function MidiFields({
   message: MidiTemplate;
   onChange(message: MidiTemplate): void;
 }) {
-  const shown = SHOWN[message.midi] ?? ["channel", "number", "value"];
+  const put = (field: MidiField, value: unknown) => {
+    const { [field]: _old, ...rest } = message;
+    onChange((value === "" || value === false ? rest : { ...rest, [field]: value }) as MidiTemplate);
+  };
   return (
     <>
       <Select
         label={`${label}: kind`}
         value={message.midi}
         options={MIDI_TEMPLATES.map((k) => ({ value: k, label: k.replaceAll("-", " ") }))}
-        onChange={(midi) => onChange(fresh(midi))}
+        onChange={(midi) => onChange(freshMidi(midi))}
       />
-      {shown.map((slot) => (
-        <span key={slot} className="flex items-center gap-1 text-tiny text-ink-500">
-          {slot}
-          <DraftField
-            label={`${label}: ${slot}`}
-            value={String(message[slot] ?? "")}
-            className={`${MONO} w-[76px]`}
-            onCommit={(text) => {
-              const { [slot]: _old, ...rest } = message;
-              onChange(text === "" ? rest : { ...message, [slot]: /^-?\d+$/.test(text) ? Number(text) : text });
-            }}
+      {Object.entries(midiFields(message)).map(([name, rule]) => {
+        const field = name as MidiField;
+        // What belongs to another command goes with the command.
+        const change = (value: unknown) =>
+          field === "command" ? onChange(freshMidi(message.midi, String(value), message)) : put(field, value);
+        return (
+          <OneField
+            key={field}
+            label={`${label}: ${field}`}
+            field={field}
+            rule={rule}
+            value={message[field]}
+            onChange={change}
           />
-        </span>
-      ))}
-      {message.midi === "sysex" ? (
-        <DraftField
-          label={`${label}: bytes`}
-          value={message.bytes ?? ""}
-          className={`${MONO} min-w-[320px] flex-1`}
-          onCommit={(bytes) => onChange({ ...message, bytes })}
-        />
-      ) : null}
-      {message.midi === "show-control" || message.midi === "machine-control" ? (
-        <DraftField
-          label={`${label}: command`}
-          value={message.command ?? ""}
-          className={`${MONO} w-[110px]`}
-          onCommit={(command) => onChange({ ...message, command })}
-        />
-      ) : null}
+        );
+      })}
     </>
   );
 }
 
-function fresh(midi: MidiTemplate["midi"]): MidiTemplate {
-  switch (midi) {
-    case "sysex":
-      return { midi, bytes: "F0 7D {value} F7" };
-    case "show-control":
-      return { midi, device: 127, format: "lighting", command: "go" };
-    case "machine-control":
-      return { midi, device: 127, command: "play" };
-    case "start":
-    case "continue":
-    case "stop":
-      return { midi };
-    case "program":
-      return { midi, channel: 1, number: "{value}" };
-    case "bend":
-    case "channel-pressure":
-      return { midi, channel: 1, value: "{value}" };
+function OneField({
+  label,
+  field,
+  rule,
+  value,
+  onChange,
+}: {
+  label: string;
+  field: MidiField;
+  rule: FieldRule;
+  value: unknown;
+  onChange(value: unknown): void;
+}) {
+  const text = value === undefined ? "" : String(value);
+  switch (rule.is) {
+    case "word":
+      return (
+        <span className="flex items-center gap-1 text-tiny text-ink-500">
+          {field}
+          <Select
+            label={label}
+            value={text}
+            options={[
+              ...(rule.needed ? [] : [{ value: "", label: "left out" }]),
+              ...rule.words.map((w) => ({ value: w, label: w.replaceAll("-", " ") })),
+            ]}
+            onChange={onChange}
+          />
+        </span>
+      );
+    case "yes-no":
+      return (
+        <label className="flex items-center gap-1 text-tiny text-ink-500" title={FIELD_HINTS[field]}>
+          <input
+            type="checkbox"
+            aria-label={label}
+            checked={value === true}
+            onChange={(e) => onChange(e.target.checked)}
+          />
+          {FIELD_NAMES[field] ?? field}
+        </label>
+      );
     default:
-      return { midi, channel: 1, number: 0, value: "{value}" };
+      return (
+        <span className="flex items-center gap-1 text-tiny text-ink-500" title={takesWords(field, rule)}>
+          {field}
+          <DraftField
+            label={label}
+            value={text}
+            className={`${MONO} ${rule.is === "bytes" ? "min-w-[320px] flex-1" : "w-[76px]"}`}
+            accepts={(t) => (t === "" ? !rule.needed : takes(rule, t))}
+            onCommit={(t) => onChange(/^-?\d+$/.test(t) ? Number(t) : t)}
+          />
+        </span>
+      );
   }
 }

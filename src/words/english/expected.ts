@@ -54,7 +54,8 @@ export const RULES: Language["rules"] = {
   "colour-with-alpha": "a colour is written as #e9b44cff",
   "one-line": "a text must stand on one line",
   "hex-bytes": "bytes are written as hexadecimal pairs, such as F0 7D 01",
-  "osc-address": "an OSC address starts with “/”",
+  "osc-address":
+    "an OSC address is “/” and then letters, digits and signs of ASCII, without spaces and # * , ? [ ] { }",
   "whole-digits": "a whole number is written in digits",
   slot: "expected a number, or a name in braces and nothing else, such as {channel}",
   "header-name": "the name of a header field is made of letters, digits and dashes",
@@ -62,6 +63,9 @@ export const RULES: Language["rules"] = {
   "login-user": "a user name must not have a colon",
   "login-password": "a password must not have control characters",
   "computer-key": "a key is named by its position, such as KeyQ, Digit1 or ArrowUp",
+  "text-without-null": "a text of OSC ends at its first null character, so it cannot have one",
+  "cue-of-command": "this command of show control does not carry that, so it is never heard with it",
+  "cue-slot": "a cue number: digits and points, such as 12.5, with names in braces such as {cue}",
   "cue-number": "a cue is a number such as 12.5",
   "display-bytes": "expected SysEx as hexadecimal pairs from F0 to F7 with one {text}, such as F0 7D 01 {text} F7",
   "range-not-falling": "the end of a range must not lie below its start",
@@ -114,6 +118,13 @@ export const TEMPLATE_FAULTS: Language["templateFaults"] = {
   "pulse-as-bytes": () => "“{pulse}” is said in digits: it counts on without end",
   "missing-field": (f) => `a ${f.message} message needs its ${f.field}`,
   "no-such-field": (f) => `a ${f.message} message has no ${f.field}`,
+  "needs-field": (f) => `a ${f.field} is sent only behind a ${f.needs}, and there is none`,
+  "either-field": (f) => `the time is given by its ${f.other} already: leave out its ${f.field}`,
+  "field-out-of-range": (f) =>
+    f.name === ""
+      ? `${f.field} ${f.hasFrom} is not ${f.from} to ${f.to}`
+      : `“{${f.name}}” goes from ${f.hasFrom} to ${f.hasTo}, and this ${f.field} only from ${f.from} to ${f.to}`,
+  "not-a-cue": (f) => `“${f.text}” is not a cue number, such as 12 or 12.5`,
   "not-sysex": (f) => `“${f.text}” is not hexadecimal pairs from F0 to F7`,
   "unknown-command": (f) => `${STANDARDS[f.standard]} has no command “${f.command}”`,
 };
