@@ -1,6 +1,9 @@
+import { createSocket } from "node:dgram";
+import { once } from "node:events";
 import { afterEach, describe, expect, test, vi } from "vitest";
 import { fixed, flash, library, mapping, shift, showWith } from "../../tests/rig/shows.ts";
 import type { Action, Mapping } from "../core/format/show.ts";
+import { encodeOsc } from "../core/osc/encode.ts";
 import { Engine } from "./engine.ts";
 import type { EngineBatch, FromEngine } from "./messages.ts";
 import type { MidiSystem } from "./ports/midi-system.ts";
@@ -100,6 +103,37 @@ describe("what hands hold is told at the end of the turn, for an engine that die
     note(127);
     await vi.waitFor(() => expect(newest()?.releases).toMatchObject([{ kind: "desk", desk: "lights" }]));
   });
+});
+
+test("what a desk sends that is no message counts as dropped, and not as heard", async () => {
+  const told: FromEngine[] = [];
+  const engine = new Engine((message) => told.push(structuredClone(message)), Date.now);
+  const lights = {
+    id: "lights",
+    name: "Lights",
+    profile: "quay-lights",
+    host: "127.0.0.1",
+    port: 19_652,
+    listenPort: 19_653,
+  };
+  const show = showWith([], { desks: [lights] });
+  const { surfaces, desks } = library;
+  engine.handle({ kind: "load", passwords: {}, show, profiles: { surfaces, desks }, load: 1 });
+  const counts = () =>
+    told.findLast((m): m is EngineBatch => m.kind === "batch" && m.desks?.lights !== undefined)?.desks?.lights;
+  const socket = createSocket("udp4").bind(lights.port, lights.host);
+  await once(socket, "listening");
+  try {
+    await vi.waitFor(() => expect(counts()?.port.state).toBe("open"), 5000);
+    const good = encodeOsc({ kind: "message", address: "/now/page", args: [{ type: "i", value: 2 }] });
+    for (let n = 0; n < 5; n++) socket.send(Uint8Array.of(1, 2, 3, n), lights.listenPort, lights.host);
+    for (let n = 0; n < 3; n++) socket.send(good, lights.listenPort, lights.host);
+    await vi.waitFor(() => expect(counts()).toMatchObject({ in: 3, dropped: 5 }), 5000);
+  } finally {
+    socket.close();
+    engine.handle({ kind: "stop" });
+    await vi.waitFor(() => expect(told.at(-1)).toEqual({ kind: "stopped" }), 5000);
+  }
 });
 
 describe("an engine that fails", () => {

@@ -84,8 +84,9 @@ export class Engine {
       {
         nowMs,
         midiBytes: (id, open, bytes) => this.#bytesFrom(id, open, bytes),
-        deskBytes: (id, bytes) => {
-          this.#withDesk(id, (t, d) => t.deskBytes(d, bytes, nowMs()));
+        deskBytes: (id, open, bytes) => {
+          open.in++;
+          this.#fromDesk(id, open, bytes, nowMs());
           this.#flushMidiOut();
         },
         withSurface: (id, run) => this.#withSurface(id, run),
@@ -320,8 +321,12 @@ export class Engine {
       open.heardAtMs = atMs;
     }
     const s = this.#surfaceIndex(id);
-    if (s >= 0) this.#translator!.surfaceBytes(s, bytes, atMs);
-    else this.#withDesk(id, (t, d) => t.deskBytes(d, bytes, atMs));
+    if (s >= 0) {
+      const surface = this.#translator!.world.surfaces[s]!;
+      const before = surface.malformed;
+      this.#translator!.surfaceBytes(s, bytes, atMs);
+      if (open) open.malformed += surface.malformed - before; // among others that may have been good
+    } else this.#fromDesk(id, open, bytes, atMs);
     this.#flushMidiOut();
     if ((this.#translator?.world.ring.waiting ?? 0) >= ROWS_PER_BATCH) this.#batch();
     // While messages come they carry the clock: a timer of its own would wake the thread once more for each tick.
@@ -360,6 +365,18 @@ export class Engine {
     if (this.#waits(() => this.#withDesk(id, run))) return;
     const d = this.#translator?.world.desks.findIndex((x) => x.id === id) ?? -1;
     if (d >= 0) run(this.#translator!, d);
+  }
+
+  /** What was no message counts as dropped, and not as heard. */
+  #fromDesk(id: string, open: OpenPort | undefined, bytes: Uint8Array, atMs: number): void {
+    this.#withDesk(id, (translator, d) => {
+      const desk = translator.world.desks[d]!;
+      const before = desk.malformed;
+      translator.deskBytes(d, bytes, atMs);
+      if (!open || desk.malformed === before) return;
+      open.in--;
+      open.malformed++;
+    });
   }
 
   #tick(): void {

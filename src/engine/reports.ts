@@ -12,6 +12,8 @@ export interface OpenPort {
   state: PortState;
   in: number;
   out: number;
+  /** Messages that came in and were none. */
+  malformed: number;
   /** When something came in last, in ms; -1 = never. */
   heardAtMs: number;
   /** Its device is plugged into the computer of a browser, and reached over the server. */
@@ -19,7 +21,7 @@ export interface OpenPort {
 }
 
 export function notOpenYet(key: string, inBrowser = false): OpenPort {
-  return { key, port: null, state: WAITING, in: 0, out: 0, heardAtMs: -1, inBrowser };
+  return { key, port: null, state: WAITING, in: 0, out: 0, malformed: 0, heardAtMs: -1, inBrowser };
 }
 
 type OpenPorts = ReadonlyMap<string, OpenPort>;
@@ -71,7 +73,7 @@ function changedValues(store: DeskStateStore, atMs: number): ValueChange[] {
 }
 
 function droppedBy(open: OpenPort | undefined): number {
-  return open?.port?.counted.dropped ?? 0;
+  return (open?.port?.counted.dropped ?? 0) + (open?.malformed ?? 0);
 }
 
 /** Ports and guard of every surface, and the controls that changed since the last call. */

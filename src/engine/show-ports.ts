@@ -14,7 +14,7 @@ export interface ShowPortsEvents {
   nowMs(): number;
   /** MIDI from a surface, or from a desk that is driven by it. */
   midiBytes(id: string, open: OpenPort | undefined, bytes: Uint8Array): void;
-  deskBytes(id: string, bytes: Uint8Array): void;
+  deskBytes(id: string, open: OpenPort, bytes: Uint8Array): void;
   withSurface(id: string, run: (translator: Translator, s: number) => void): void;
   withDesk(id: string, run: (translator: Translator, d: number) => void): void;
 }
@@ -62,8 +62,7 @@ export class ShowPorts {
     this.desks.set(id, open);
     const events: PortEvents = {
       message: (bytes) => {
-        open.in++;
-        deskBytes(id, bytes);
+        deskBytes(id, open, bytes);
       },
       refused: () => withDesk(id, (t, d) => t.deskRefused(d, nowMs())),
       state: (state) => {

@@ -11,16 +11,14 @@ import { MidiParser } from "../midi/parser.ts";
 import { isAddressPattern } from "../osc/address-pattern.ts";
 import { PatternBudget } from "../osc/address-tree.ts";
 import { decodeOsc } from "../osc/decode.ts";
-import { bundleDueMs } from "../osc/time-tags.ts";
+import { encodeOsc } from "../osc/encode.ts";
+import { LaterBundles, MOST_WAITING } from "../osc/later-bundles.ts";
 import type { OscArgument, OscMessage, OscPacket } from "../osc/types.ts";
 import { type DeskRuntime, UPKEEP_ASKED } from "../run-state/desk-runtime.ts";
 import { markWatchers, type World } from "../run-state/world.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 import { SIDE_DESK } from "../trace/traffic-ring.ts";
 import type { ReportPath } from "./reports.ts";
-
-/** Parts of bundles that may wait for their time; beyond them a bundle is carried out as it comes. */
-const MOST_LATER = 1024;
 
 export class DeskInput {
   readonly #world: World;
@@ -44,10 +42,15 @@ export class DeskInput {
   #answered = 0;
   #unasked = 0;
   #pageMoved = false;
-  /** When the part of the message is carried out that waits longest, in ms; -1 = nothing waits. */
+  /** When the bundle is carried out that waits longest, in ms; -1 = nothing waits. */
   #heldUntilMs = -1;
-  /** Parts of bundles that wait for their time. */
-  #later: { desk: DeskRuntime; packet: OscPacket; dueMs: number }[] = [];
+  /** What became of a bundle that could not wait for its time. */
+  #atOnce: "too-far" | "no-room" | null = null;
+  /** Letters of an address pattern that could not be read; 0 = there was none. */
+  #badPattern = 0;
+  /** Bytes of MIDI that are no message. */
+  #notMidi = 0;
+  readonly #later = new LaterBundles<DeskRuntime>();
 
   /** `links`: false where no desk is there to be asked, as in a dry run. */
   constructor(world: World, commands: CommandPath, reports: ReportPath, links: boolean) {
@@ -67,15 +70,17 @@ export class DeskInput {
       ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, 0);
       const routed = this.#commands.deskMidi(d, bytes, row);
       this.#midi(d, bytes, atMs);
-      if (routed && !this.#heardKnown) return false;
+      if (this.#notMidi > 0) this.#world.desks[d]!.malformed++;
+      if (routed && !this.#heardKnown && this.#notMidi === 0) return false;
     } else if (kind === "lines") this.#line(d, this.#text.decode(bytes), atMs);
     else {
       const result = decodeOsc(bytes);
       if (!result.ok) {
         ring.outcome(row, OUTCOME.malformed, -1, -1, bytes.length, result.problem.atByte, 0);
+        desks[d]!.malformed++;
         return false;
       }
-      this.#packet(d, result.packet, atMs);
+      this.#packet(d, result.packet, atMs, row);
     }
     const desk = desks[d]!;
     const step = desk.link.heard(atMs);
@@ -92,18 +97,23 @@ export class DeskInput {
     return this.#pageMoved;
   }
 
-  /** Carries out what is due of bundles that came before their time. Answers as `bytes` does. */
+  /**
+   * Carries out the bundles whose time has come, each with a row of its own that names the one that brought it. Answers as
+   * `bytes` does.
+   */
   due(atMs: number): boolean {
-    if (this.#later.length === 0) return false;
-    const due = this.#later.filter((item) => item.dueMs <= atMs);
-    if (due.length === 0) return false;
-    this.#later = this.#later.filter((item) => item.dueMs > atMs);
-    this.#begin();
-    for (const { desk, packet } of due.sort((a, b) => a.dueMs - b.dueMs)) {
+    let moved = false;
+    for (const { of: desk, bundle, row: cause } of this.#later.takeDue(atMs)) {
       const d = this.#world.desks.indexOf(desk);
-      if (d >= 0) this.#packet(d, packet, atMs); // another address or another profile is another desk
+      if (d < 0) continue; // another address or another profile is another desk
+      const bytes = encodeOsc(bundle);
+      const row = this.#world.ring.long(atMs, SIDE_DESK, d, bytes, 0, bytes.length);
+      this.#begin();
+      for (const element of bundle.elements) this.#packet(d, element, atMs, row);
+      this.#tell(row, atMs, cause);
+      if (this.#pageMoved) moved = true;
     }
-    return this.#pageMoved;
+    return moved;
   }
 
   #begin(): void {
@@ -120,11 +130,19 @@ export class DeskInput {
     this.#unasked = 0;
     this.#pageMoved = false;
     this.#heldUntilMs = -1;
+    this.#atOnce = null;
+    this.#badPattern = 0;
+    this.#notMidi = 0;
   }
 
-  #tell(row: number, atMs: number): void {
+  /** `cause`: the row of the bundle that is carried out now. */
+  #tell(row: number, atMs: number, cause = 0): void {
     const { ring } = this.#world;
-    if (this.#patterns.isSpent) ring.outcome(row, OUTCOME.patternsTooWide, -1, -1, 0, 0, 0);
+    if (this.#notMidi > 0) ring.outcome(row, OUTCOME.malformed, -1, -1, this.#notMidi, 0, 0);
+    else if (this.#badPattern > 0) ring.outcome(row, OUTCOME.badPattern, -1, -1, this.#badPattern, 0, 0);
+    else if (this.#atOnce === "too-far") ring.outcome(row, OUTCOME.otherClock, -1, -1, 0, 0, 0);
+    else if (this.#atOnce === "no-room") ring.outcome(row, OUTCOME.noRoomToWait, -1, -1, MOST_WAITING, 0, 0);
+    else if (this.#patterns.isSpent) ring.outcome(row, OUTCOME.patternsTooWide, -1, -1, 0, 0, 0);
     else if (this.#pulseMs >= 0) ring.outcome(row, OUTCOME.pulse, -1, -1, this.#pulseMs, 0, 0);
     else if (this.#refused) ring.outcome(row, OUTCOME.deskRefused, -1, -1, 0, 0, this.#confirmedRow);
     else if (this.#notTakenRow > 0) ring.outcome(row, OUTCOME.notTaken, -1, -1, 0, 0, this.#notTakenRow);
@@ -133,8 +151,8 @@ export class DeskInput {
     else if (this.#streamed && this.#changedValues === 0) ring.outcome(row, OUTCOME.stream, -1, -1, 0, 0, 0);
     else if (this.#heldUntilMs >= 0 && this.#changedValues === 0)
       ring.outcome(row, OUTCOME.dueLater, -1, -1, this.#heldUntilMs - atMs, 0, 0);
-    else if (!this.#heardKnown) ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, 0);
-    else if (this.#changedValues > 0) ring.outcome(row, OUTCOME.reported, -1, -1, this.#changedValues, 0, 0);
+    else if (!this.#heardKnown) ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, cause);
+    else if (this.#changedValues > 0) ring.outcome(row, OUTCOME.reported, -1, -1, this.#changedValues, 0, cause);
     else
       ring.outcome(
         row,
@@ -147,18 +165,19 @@ export class DeskInput {
       );
   }
 
-  #packet(d: number, packet: OscPacket, atMs: number): void {
+  #packet(d: number, packet: OscPacket, atMs: number, row: number): void {
     if (packet.kind === "message") {
       this.#message(d, packet, atMs);
       return;
     }
-    const dueMs = bundleDueMs(packet.timeTag, atMs);
-    for (const element of packet.elements)
-      if (dueMs <= atMs || this.#later.length >= MOST_LATER) this.#packet(d, element, atMs);
-      else {
-        this.#later.push({ desk: this.#world.desks[d]!, packet: element, dueMs });
-        this.#heldUntilMs = Math.max(this.#heldUntilMs, dueMs);
-      }
+    const time = this.#later.timeOf(packet.timeTag, atMs);
+    if (time.is === "later") {
+      this.#later.add({ of: this.#world.desks[d]!, bundle: packet, dueMs: time.dueMs, row });
+      this.#heldUntilMs = Math.max(this.#heldUntilMs, time.dueMs);
+      return;
+    }
+    if (time.is !== "now") this.#atOnce = time.is;
+    for (const element of packet.elements) this.#packet(d, element, atMs, row);
   }
 
   #message(d: number, message: OscMessage, atMs: number): void {
@@ -173,8 +192,9 @@ export class DeskInput {
     if (heard) this.#heardAt(d, compiled, heard, message, atMs);
     else if (isAddressPattern(message.address)) {
       // A pattern speaks of every address it fits.
-      for (const all of compiled.hearsTree.find(message.address, this.#patterns) ?? [])
-        this.#heardAt(d, compiled, all, message, atMs);
+      const found = compiled.hearsTree.find(message.address, this.#patterns);
+      if (!found) this.#badPattern = message.address.length;
+      for (const all of found ?? []) this.#heardAt(d, compiled, all, message, atMs);
     }
   }
 
@@ -229,7 +249,9 @@ export class DeskInput {
       short: (status, d1, d2, length) =>
         this.#midiMessage(desk.index, Uint8Array.of(status, d1, d2).subarray(0, length), this.#world.now[0]!),
       sysex: (sysex) => this.#midiMessage(desk.index, sysex, this.#world.now[0]!),
-      dropped: () => {},
+      dropped: (_reason, count) => {
+        this.#notMidi += count;
+      },
     });
     desk.index = d;
     this.#world.now[0] = atMs;

@@ -68,13 +68,16 @@ export class MidiInput {
           return;
         }
         ring.outcome(row, OUTCOME.notAControl, -1, -1, 0, 0, 0);
-        if (this.#readerOf(surface).sysex(bytes, row) === "malformed")
+        if (this.#readerOf(surface).sysex(bytes, row) === "malformed") {
           ring.outcome(row, OUTCOME.malformed, -1, -1, bytes.length, 0, 0);
+          surface.malformed++;
+        }
         this.#routing.sysex(surface, bytes, row, isTaken(surface, ring.outcomeOf(row)));
       },
       dropped: (_reason: MidiDropReason, count) => {
         const row = ring.short(now[0]!, 0, surface.index, 0, 0, 0, 0);
         ring.outcome(row, OUTCOME.malformed, -1, -1, count, 0, 0);
+        surface.malformed++;
       },
     };
   }

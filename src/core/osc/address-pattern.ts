@@ -15,7 +15,7 @@ type Part =
 export type AddressPattern = readonly Part[];
 
 /** Characters of a pattern, beyond which it is none: it is tried on every address a desk has. */
-const MOST_CHARS = 256;
+export const MOST_PATTERN_CHARS = 256;
 const SPECIAL = "?*[{";
 
 /** True where an address is a pattern and names no address by itself. */
@@ -26,7 +26,7 @@ export function isAddressPattern(address: string): boolean {
 
 /** Null where a bracket or brace is not closed, or it is too long. */
 export function readAddressPattern(text: string): AddressPattern | null {
-  if (text.length > MOST_CHARS) return null;
+  if (text.length > MOST_PATTERN_CHARS) return null;
   const parts: Part[] = [];
   for (let at = 0; at < text.length; ) {
     const char = text[at]!;

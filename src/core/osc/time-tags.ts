@@ -1,25 +1,13 @@
 /** Time tags of bundles as times: OSC 1.0, "Temporal Semantics and OSC Time Tags", in the format of NTP (RFC 5905, 6). */
-import { IMMEDIATELY } from "./types.ts";
-
 /** Seconds from 1900, where NTP begins, to 1970. */
 const NTP_TO_UNIX_S = 2_208_988_800;
 const FRACTIONS_PER_S = 2 ** 32;
 
 /** The furthest ahead that a time tag is believed, in ms: beyond it the clocks of the two do not agree. */
-export const MOST_AHEAD_MS = 2000;
+export const MOST_AHEAD_MS = 3_600_000;
 
 /** A time tag in ms since 1970. */
 export function timeTagMs(tag: bigint): number {
   const seconds = Number(tag >> 32n) - NTP_TO_UNIX_S;
   return seconds * 1000 + (Number(tag & 0xffff_ffffn) / FRACTIONS_PER_S) * 1000;
-}
-
-/**
- * When a bundle that comes at `atMs` is to be carried out, in ms since 1970: at once where its tag says so, is past, or lies
- * so far ahead that it can only come from another clock.
- */
-export function bundleDueMs(tag: bigint, atMs: number): number {
-  if (tag === IMMEDIATELY) return atMs;
-  const dueMs = timeTagMs(tag);
-  return dueMs > atMs && dueMs <= atMs + MOST_AHEAD_MS ? dueMs : atMs;
 }

@@ -53,6 +53,8 @@ export class DeskRuntime {
   index = 0;
   /** Reads the bytes of a MIDI desk; made at the first of them. */
   parser: MidiParser | null = null;
+  /** Messages from it that were none: they count as dropped, and not as heard. */
+  malformed = 0;
   /** What commands become while it is silent. */
   whenSilent: WhenSilent = DEFAULT_WHEN_SILENT;
   /** It does not answer, and its commands are not sent into the dark. */

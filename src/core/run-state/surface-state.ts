@@ -52,6 +52,8 @@ export class SurfaceState {
   parser: MidiParser | null = null;
   /** Reads what takes more than one message or one look-up. */
   reader: SurfaceReader | null = null;
+  /** Messages from it that were none: they count as dropped, and not as heard. */
+  malformed = 0;
   /** Tells taps, holds and double taps apart. */
   gestures: GestureRecogniser | null = null;
   /** Fingers that rest on a control. */

@@ -114,6 +114,12 @@ export const OUTCOMES = {
   notTaken: { code: 43, tone: "alert" },
   /** Its address patterns fit more than one datagram may change; the rest of it was left out. */
   patternsTooWide: { code: 41, tone: "alert" },
+  /** An address pattern that is none. a = how many letters it has. */
+  badPattern: { code: 46, tone: "alert" },
+  /** A bundle for a time so far ahead that the clocks of the two cannot agree: it was carried out at once. */
+  otherClock: { code: 47, tone: "care" },
+  /** A bundle that was carried out at once, because as many as may already wait for their time. a = how many. */
+  noRoomToWait: { code: 48, tone: "care" },
   // Out.
   /** To a desk: an action. a = value, b = index of the state it changes, or -1. */
   action: { code: 30, tone: "good" },

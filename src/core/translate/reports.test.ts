@@ -2,6 +2,7 @@ import { describe, expect, test } from "vitest";
 import { colour, f, i, Rig, s } from "../../../tests/rig/rig.ts";
 import { action, fixed, flash, level, mapping, shift, showWith, toggle } from "../../../tests/rig/shows.ts";
 import { encodeOsc } from "../osc/encode.ts";
+import { MOST_WAITING } from "../osc/later-bundles.ts";
 import { IMMEDIATELY } from "../osc/types.ts";
 import { OUTCOME } from "../trace/outcome.ts";
 
@@ -209,9 +210,39 @@ describe("what a desk says", () => {
     expect([rig.wait(200).light("pad-1")?.mode, pageUp(rig)]).toEqual(["dim", 1]);
     rig.wait(150);
     expect([rig.light("pad-1")?.mode, pageUp(rig)]).toEqual(["dim", 2]); // off on the page that is up now
+    // When its time comes it stands in the list once more, beside what brought it.
+    const [cause, row] = [rig.rows().filter((r) => r.code === OUTCOME.reported), rig.became()];
+    expect([cause.length, cause[0]?.a, row]).toEqual([1, 2, []]);
     // One that comes late, or by another clock, holds at once.
     expect(pageUp(rig.datagram(bundle(inMs(-50), 1, 0)))).toBe(1);
-    expect(pageUp(rig.datagram(bundle(inMs(60_000), 2, 1)))).toBe(2);
+    expect(pageUp(rig.datagram(bundle(inMs(7_200_000), 2, 1)))).toBe(2);
+    expect(rig.rows().map((r) => r.code)).toEqual([OUTCOME.reported, OUTCOME.otherClock]);
+    // A minute ahead is waited for.
+    rig.datagram(bundle(inMs(60_000), 1, 0));
+    expect([pageUp(rig.wait(59_000)), pageUp(rig.wait(1500))]).toEqual([2, 1]);
+  });
+  test("only so many bundles wait: one more is carried out as it comes, and that is said", () => {
+    const rig = Rig.onPage(1, twelve);
+    const inMs = (ms: number) => BigInt(Math.round(((rig.nowMs + ms) / 1000 + 2_208_988_800) * 2 ** 32));
+    const page = (n: number) =>
+      encodeOsc({
+        kind: "bundle",
+        timeTag: inMs(1000),
+        elements: [{ kind: "message", address: "/now/page", args: [i(n)] }],
+      });
+    for (let n = 0; n < MOST_WAITING; n++) rig.datagram(page(3));
+    rig.rows();
+    rig.datagram(page(2));
+    expect([pageUp(rig), rig.became()]).toEqual([2, ["noRoomToWait"]]);
+    expect(pageUp(rig.wait(1100))).toBe(3);
+  });
+  test.each([
+    ["not closed", "/now/playback/[1/1/on"],
+    ["too long", `/now/${"?".repeat(300)}`],
+  ])("an address pattern that is %s is told, and nothing happens", (_, address) => {
+    const rig = Rig.onPage(1, twelve);
+    rig.rows();
+    expect(rig.desk(address, i(1)).became()).toEqual(["badPattern"]);
   });
   test("an address pattern speaks of every address it fits", () => {
     const rig = Rig.onPage(1, twelve);

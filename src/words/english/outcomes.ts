@@ -1,5 +1,6 @@
 /** What became of a message, in English. */
 import { MESSAGE_PARTS as PARTS } from "../../core/midi/message-parts.ts";
+import { MOST_PATTERN_CHARS } from "../../core/osc/address-pattern.ts";
 import { wayToCatch } from "../../core/shape/takeover.ts";
 import { SHOWN as SHOWN_CODES, type Shown } from "../../core/trace/outcome.ts";
 import type { Language } from "../language.ts";
@@ -59,7 +60,13 @@ export const OUTCOMES: Language["outcomes"] = {
   notTaken: () => "the desk did not take it, though it was sent again",
   sentAgain: (f) => `${f.mapping || "action"} sent again, as nothing said that it arrived`,
   patternsTooWide: () => "partly ignored: its address patterns fit more than one datagram may change",
-  dueLater: (f) => `carried out in ${Math.round(f.a)} ms, as its time tag says`,
+  badPattern: (f) =>
+    f.a > MOST_PATTERN_CHARS
+      ? `ignored: its address pattern has ${f.a} letters; ${MOST_PATTERN_CHARS} are the most`
+      : "ignored: a bracket or brace of its address pattern is not closed",
+  otherClock: () => "carried out at once: its time tag is more than an hour ahead, so the clocks do not agree",
+  noRoomToWait: (f) => `carried out at once: ${f.a} bundles wait for their time already`,
+  dueLater: (f) => `carried out in ${waitWords(f.a)}, as its time tag says`,
   action: (f) => f.mapping || "action",
   letGo: (f) => (f.mapping ? `${f.mapping} let go` : "let go"),
   upkeep: () => "subscription, query or heartbeat",
@@ -81,6 +88,12 @@ export const MESSAGE_PARTS: Language["messageParts"] = {
   device: "device number",
   command: "command number",
 };
+
+/** "300 ms", "12 s", "5 min". */
+function waitWords(waitMs: number): string {
+  if (waitMs < 2000) return `${Math.round(waitMs)} ms`;
+  return waitMs < 120_000 ? `${Math.round(waitMs / 1000)} s` : `${Math.round(waitMs / 60_000)} min`;
+}
 
 function partWords(part: number): string {
   const name = PARTS[part];
