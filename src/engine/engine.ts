@@ -393,7 +393,8 @@ export class Engine {
   #letGoMissed(atMs: number): void {
     if (!this.#translator) return;
     for (const id of this.#missed.take(this.#translator.world, (desk) => this.#ports.isOpen(desk), atMs))
-      this.#withSurface(id, (t, s) => t.surfaceGone(s, atMs));
+      if (this.#surfaceIndex(id) >= 0) this.#withSurface(id, (t, s) => t.surfaceGone(s, atMs));
+      else this.#withDesk(id, (t, d) => t.deskGone(d, atMs));
   }
 
   #batch(): void {

@@ -142,13 +142,16 @@ export class ShowPorts {
   }
 
   #surfaceGone(id: string): void {
-    const { nowMs, withSurface } = this.#events;
+    const { nowMs, withSurface, withDesk } = this.#events;
     withSurface(id, (t, s) => t.surfaceGone(s, nowMs()));
+    withDesk(id, (t, d) => t.deskGone(d, nowMs())); // a MIDI desk, whose notes routes pass on
   }
 
   /** Whether what is sent to this desk can leave. The house has no port, and is always there. */
-  isOpen(desk: string): boolean {
-    return (this.desks.get(desk)?.state.state ?? "open") === "open";
+  /** Whether what is sent to a desk or a surface leaves; what has no port of its own is always there. */
+  isOpen(id: string): boolean {
+    const open = this.desks.get(id) ?? this.outputs.get(id);
+    return (open?.state.state ?? "open") === "open";
   }
 
   /** Closes them in this turn, but for sessions of the network, which say good-bye. */

@@ -39,6 +39,7 @@ const Release = z.discriminatedUnion("kind", [
   DeskRelease,
   z.strictObject({ kind: z.literal("layer"), ...Named, layer: z.string() }),
   z.strictObject({ kind: z.literal("house"), ...Named, call: HouseCall, delayMs: z.number() }),
+  z.strictObject({ kind: z.literal("route"), ...Named, bytes: Hex }),
 ]);
 const When = { dueMs: z.number(), cause: z.number(), lettingGo: z.boolean() };
 const Waiting = z.discriminatedUnion("kind", [
@@ -146,6 +147,8 @@ function withBytes(release: z.infer<typeof Release>): WithBytes {
       return { ...release, datagrams: release.datagrams.map(fromHex) };
     case "house":
       return { ...release, call: callWithBytes(release.call) };
+    case "route":
+      return { ...release, bytes: fromHex(release.bytes) };
     case "layer":
       return release;
     default:

@@ -131,3 +131,9 @@ export function scopeWords(mapping: Mapping, show: Show): string {
   if (!pages) return mapping.layers.length === 0 ? "everywhere" : layers;
   return `${layers} · ${pages.in.length === 1 ? "page" : "pages"} ${pages.in.join(", ")}`;
 }
+
+/** What a route passed on and has not ended (core/held/routed.ts): "note 60 · ch 1, passed on"; else the text as it is. */
+export function routedWords(control: string): string {
+  const [word, channel, kind, number] = control.split(" ");
+  return word === "routed" && number ? `${kind} ${number} · ch ${Number(channel) + 1}, passed on` : control;
+}

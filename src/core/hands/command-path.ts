@@ -22,7 +22,7 @@ export class CommandPath {
     this.firing = new ActionFiring(world, events);
     this.takeover = new TakeoverPath(world);
     this.#hands = new Hands(world, this.firing, this.takeover);
-    this.#input = new MidiInput(world, this.#hands);
+    this.#input = new MidiInput(world, this.#hands, this.firing.output);
   }
 
   /**

@@ -2,22 +2,20 @@
 
 import { GESTURES } from "../format/gestures.ts";
 import { wordOf, wordOfBytes } from "../guard/loop.ts";
-import { FIRST_CHANNEL_MODE } from "../midi/message.ts";
+import { endsNotesOf, FIRST_CHANNEL_MODE } from "../midi/message.ts";
 import { shortParts } from "../midi/message-parts.ts";
 import { type MidiDropReason, MidiParser, type MidiSink } from "../midi/parser.ts";
 import type { SurfaceState } from "../run-state/surface-state.ts";
 import type { World } from "../run-state/world.ts";
 import { ABSOLUTE } from "../surface/compile-surface.ts";
 import { type ControlSink, SurfaceReader } from "../surface/reader.ts";
+import type { DeskOutput } from "../to-desk/desk-output.ts";
 import { codesWhere, OUTCOME, type OutcomeCode } from "../trace/outcome.ts";
 import type { Hands } from "./hands.ts";
 import { Routing } from "./routing.ts";
 
 /** In the place of a control: this message comes from none. -1 = the profile has no control for it. */
 const NOT_A_CONTROL = -2;
-const SYSTEM_RESET = 0xff;
-/** Channel mode messages that end every note of their channel: all sound off, all notes off, and those that imply it. */
-const ENDS_NOTES: ReadonlySet<number> = new Set([120, 123, 124, 125, 126, 127]);
 const MAX_7 = 127;
 const MAX_14 = 16_383;
 
@@ -39,10 +37,10 @@ export class MidiInput {
   readonly #hands: Hands;
   readonly #routing: Routing;
 
-  constructor(world: World, hands: Hands) {
+  constructor(world: World, hands: Hands, output: DeskOutput) {
     this.#world = world;
     this.#hands = hands;
-    this.#routing = new Routing(world);
+    this.#routing = new Routing(world, output);
   }
 
   /** Bytes from a surface's input port. */
@@ -153,12 +151,12 @@ export class MidiInput {
       this.#nothing(row, OUTCOME.partOfValue);
       if (!this.#readerOf(surface).short(status, d1, d2, row, this.#world.now[0]!)) {
         const mode = (status & 0xf0) === 0xb0 && d1 >= FIRST_CHANNEL_MODE;
-        const ends = status === SYSTEM_RESET || (mode && ENDS_NOTES.has(d1));
-        if (ends && this.#ends(surface, status, row)) this.#nothing(row, OUTCOME.letGo);
+        const channel = endsNotesOf(status, d1);
+        if (channel !== null && this.#ends(surface, channel, row)) this.#nothing(row, OUTCOME.letGo);
         else this.#nothing(row, mode || status >= 0xf0 ? OUTCOME.notAControl : OUTCOME.noControl);
       }
     }
-    if (this.#world.context.compiled.routes.length === 0) return;
+    if (!this.#routing.concerns(surface)) return;
     const outcome = ring.outcomeOf(row);
     // One half of a value goes the way of the whole: two halves must not part.
     const whole = outcome === OUTCOME.partOfValue ? this.#partIsMapped(surface, status, d1) : isTaken(surface, outcome);
@@ -177,12 +175,10 @@ export class MidiInput {
     return !held.isHeld(id, profile.controls[range]!.id, messageNumber(status, d1));
   }
 
-  /**
-   * System Reset, or all notes of a channel off (MIDI 1.0 Detailed Specification 4.2, "System Reset" and "All Notes Off"):
-   * what is held by them is let go. True where that was anything.
-   */
-  #ends(surface: SurfaceState, status: number, row: number): boolean {
-    if (status !== SYSTEM_RESET) return this.#hands.letGo(surface, (c) => this.#isNoteOf(surface, c, status & 15), row);
+  /** What this surface holds by notes of a channel 0..15, or at all (-1), is let go. True where that was anything. */
+  #ends(surface: SurfaceState, channel: number, row: number): boolean {
+    this.#routing.endAll(surface.id, channel, row);
+    if (channel >= 0) return this.#hands.letGo(surface, (c) => this.#isNoteOf(surface, c, channel), row);
     surface.reader = null;
     return this.#hands.letGo(surface, () => true, row);
   }

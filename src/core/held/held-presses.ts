@@ -19,7 +19,9 @@ export type Release =
       delayMs: number;
     }
   | { kind: "layer"; desk: string; mapping: string; action: string; layer: string }
-  | { kind: "house"; desk: string; mapping: string; action: string; call: HouseCall; delayMs: number };
+  | { kind: "house"; desk: string; mapping: string; action: string; call: HouseCall; delayMs: number }
+  /** What a route passed on: `desk` is the desk or surface it went to, `mapping` the route, `bytes` its end. */
+  | { kind: "route"; desk: string; mapping: string; action: string; bytes: Uint8Array };
 
 export interface Held {
   readonly surface: string;

@@ -28,6 +28,16 @@ export type MidiMessage =
 /** First of the controller numbers that are channel mode messages. */
 export const FIRST_CHANNEL_MODE = 120;
 
+const SYSTEM_RESET = 0xff;
+/** All sound off, all notes off, and the modes that imply it (MIDI 1.0 Detailed Specification 4.2, "Mode Messages"). */
+const ENDS_NOTES: ReadonlySet<number> = new Set([120, 123, 124, 125, 126, 127]);
+
+/** Whose notes a message ends: a channel 0..15, -1 = all channels; null = it ends none. */
+export function endsNotesOf(status: number, data1: number): number | null {
+  if (status === SYSTEM_RESET) return -1;
+  return (status & 0xf0) === 0xb0 && ENDS_NOTES.has(data1) ? status & 15 : null;
+}
+
 const REALTIME: Record<number, MidiMessage> = {
   248: { kind: "clock" },
   250: { kind: "start" },

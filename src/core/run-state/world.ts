@@ -7,6 +7,7 @@ import { NOT_CAUSED } from "../guard/loop.ts";
 import { Delays } from "../held/delays.ts";
 import { HeldPresses } from "../held/held-presses.ts";
 import { ListPlaces } from "../held/list-places.ts";
+import { RoutedHolds } from "../held/routed.ts";
 import {
   type HouseValues,
   houseIndex,
@@ -194,10 +195,11 @@ function sameAction(before: CompiledShow, a: number, compiled: CompiledShow): nu
 }
 
 /** Surfaces from which nothing is routed and that have no ranges: every message is a control by itself, or nobody's. */
-function tellPlain({ surfaces, context }: World): void {
+function tellPlain({ surfaces, context, held }: World): void {
+  const holds = new RoutedHolds(held);
   surfaces.forEach((surface, s) => {
     const routed = context.compiled.routes.some((r) => r.fromSurface === s);
-    surface.isPlain = surface.compiled.ranges === null && !routed;
+    surface.isPlain = surface.compiled.ranges === null && !routed && !holds.any(surface.id);
   });
 }
 

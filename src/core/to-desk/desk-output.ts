@@ -234,13 +234,27 @@ export class DeskOutput {
   letGo(held: Held, cause = 0): void {
     const { delays, now } = this.#world;
     for (const what of held.releases) {
-      if (what.kind === "layer" || what.delayMs === 0) {
+      if (what.kind === "layer" || what.kind === "route" || what.delayMs === 0) {
         this.carryOut(what, cause, OUTCOME.letGo);
         continue;
       }
       const early = delays.add({ kind: "send", what, dueMs: now[0]! + what.delayMs, cause, lettingGo: true });
       if (early?.kind === "send") this.carryOut(early.what, early.cause, OUTCOME.letGo);
     }
+  }
+
+  /** MIDI as it is, to a desk or a surface by its id. */
+  passOn(target: string, bytes: Uint8Array, length: number, cause: number, code: OutcomeCode): void {
+    const { ring, outbox, now, desks, surfaces } = this.#world;
+    const d = desks.findIndex((x) => x.id === target);
+    const s = d < 0 ? surfaces.findIndex((x) => x.id === target) : -1;
+    if (d < 0 && s < 0) return;
+    const row = ring.long(now[0]!, d >= 0 ? TO_DESK : DIRECTION_OUT, d >= 0 ? d : s, bytes, 0, length);
+    ring.outcome(row, code, -1, -1, 0, 0, cause);
+    if (d >= 0) {
+      desks[d]!.budget.force(now[0]!);
+      outbox.toDesk(d, bytes, 0, length);
+    } else outbox.toSurface(s, bytes, 0, length);
   }
 
   /** Does what was made ready; `code` says in the traffic why. */
@@ -253,6 +267,10 @@ export class DeskOutput {
     }
     if (what.kind === "house") {
       this.#house(what.call, cause);
+      return;
+    }
+    if (what.kind === "route") {
+      this.passOn(what.desk, what.bytes, what.bytes.length, cause, code);
       return;
     }
     const d = world.desks.findIndex((x) => x.id === what.desk);

@@ -138,6 +138,14 @@ export class Translator {
     this.#reports.draw(atMs);
   }
 
+  /** A desk whose MIDI is passed on by routes is gone: what it held is let go. */
+  deskGone(d: number, atMs: number): void {
+    const { id } = this.world.desks[d]!;
+    this.#commands.at(atMs);
+    for (const held of this.world.held.releaseWhere((h) => h.surface === id)) this.#commands.firing.output.letGo(held);
+    this.#reports.draw(atMs);
+  }
+
   /** The output of every surface is about to be closed. */
   leaveSurfaces(atMs: number): void {
     this.world.surfaces.forEach((surface, s) => {
@@ -219,6 +227,9 @@ export class Translator {
     this.#commands.at(atMs);
     const gone = this.world.held.releaseWhere((h) =>
       h.releases.some((r) => {
+        // What a route passed on ends where it went, as long as that is there.
+        if (r.kind === "route")
+          return placeOf(compiled, r.desk) !== placeOf(before, r.desk) || !placeOf(compiled, h.surface);
         const now = functionOf(compiled, r.mapping, r.action);
         return now === undefined || now !== functionOf(before, r.mapping, r.action);
       }),
@@ -254,6 +265,14 @@ export class Translator {
     this.#resolve();
     this.#reports.draw(atMs);
   }
+}
+
+/** Where a desk or a surface is sent to; undefined = there is none of this id. */
+function placeOf({ show }: CompiledShow, id: string): string | undefined {
+  const desk = show.desks.find((d) => d.id === id);
+  if (desk) return JSON.stringify([desk.profile, desk.host, desk.port, desk.midi]);
+  const surface = show.surfaces.find((s) => s.id === id);
+  return surface && JSON.stringify(surface.out);
 }
 
 /** The function of an action that is on, in a mapping that is on; undefined = there is no such action. */

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
+import { routedWords } from "../../words/mappings.ts";
 import { Button } from "../components/controls.tsx";
 import { DeskHealth } from "../components/DeskHealth.tsx";
 import { StateMark, seconds } from "../components/StateMark.tsx";
@@ -203,7 +204,7 @@ function heldRows(live: LiveState): { key: string; label: string; since: string 
     const c = live.compiled.surfaces[s]?.indexOf.get(h.control) ?? -1;
     return {
       key: `${own} ${nth.get(own)}`,
-      label: c >= 0 ? controlView(live, s, c).label : h.control,
+      label: c >= 0 ? controlView(live, s, c).label : routedWords(h.control),
       since: seconds(live.atMs - h.sinceMs),
     };
   });
