@@ -1,13 +1,17 @@
 /** What a receiver has heard of each channel, and how a journal puts right what it has not (RFC 6295, appendix A). */
 import type { ChannelJournal, ControllerLog, Journal } from "./journal.ts";
+import { DATA_ENTRY, ParameterState } from "./parameter-state.ts";
 import { COUNTED_MODES, RESET_CONTROLLERS } from "./sent-history.ts";
+import { SystemState } from "./system-state.ts";
 
 const UNKNOWN = -1;
 const RESET_ALL = 121;
 const PEDAL_DOWN = 127;
 const COUNT_MODULO = 64;
-/** Parameter numbers come before what is written to the parameter. */
+/** Parameter numbers come before what is written to the parameter, for peers that tell both as controllers. */
 const PARAMETER_NUMBERS: ReadonlySet<number> = new Set([98, 99, 100, 101]);
+const PEDALS = [64, 66, 69];
+const DOWN_FROM = 64;
 
 class ChannelState {
   program = UNKNOWN;
@@ -21,14 +25,17 @@ class ChannelState {
   readonly toggles = new Uint8Array(128);
   readonly notes = new Uint8Array(128);
   readonly keyPressures = new Int16Array(128).fill(UNKNOWN);
+  readonly parameters = new ParameterState();
 }
 
 export class HeardState {
   readonly #channels: (ChannelState | undefined)[] = new Array(16);
+  readonly #system = new SystemState();
 
-  /** A message was heard, or put right. */
-  hear(message: Uint8Array): void {
+  /** A message was heard in this packet, or put right. */
+  hear(message: Uint8Array, sequence = 0): void {
     const status = message[0]!;
+    if (status >= 0xf0) this.#system.hear(message, sequence);
     if (status < 0x80 || status >= 0xf0) return;
     const [, first = 0, second = 0] = message;
     const channel = this.#channel(status & 0x0f);
@@ -63,9 +70,34 @@ export class HeardState {
     );
   }
 
-  /** Says what has to be said so that this end stands as the journal tells; returns how many messages that took. */
-  repair(journal: Journal, say: (message: Uint8Array) => void): number {
+  /** What ends everything that sounds: its notes, and pedals that are down. */
+  endings(): Uint8Array[] {
+    const pedals = this.#channels.flatMap((channel, c) =>
+      channel
+        ? PEDALS.filter((p) => channel.controllers[p]! >= DOWN_FROM).map((p) => Uint8Array.of(0xb0 | c, p, 0))
+        : [],
+    );
+    return [...this.held().map(([channel, note]) => Uint8Array.of(0x80 | channel, note, 64)), ...pedals];
+  }
+
+  /**
+   * Says what has to be said so that this end stands as the journal of the packet `sequence` tells; returns how many
+   * messages that took. `isFirst`: it is the first packet of all.
+   */
+  repair(journal: Journal, say: (message: Uint8Array) => void, sequence = 0, isFirst = false): number {
     let said = 0;
+    const missed = (sequence - 1) & 0xffff; // what is put right came with the packets before this one
+    if (journal.system)
+      this.#system.repair(
+        journal.system,
+        (heardIn) => ((heardIn - journal.checkpoint) & 0xffff) < 0x8000,
+        isFirst,
+        (message) => {
+          this.hear(message, missed);
+          say(message);
+          said++;
+        },
+      );
     for (const told of journal.channels) {
       const channel = this.#channel(told.channel);
       this.#repairChannel(channel, told, (kind, ...data) => {
@@ -79,7 +111,7 @@ export class HeardState {
   }
 
   #repairChannel(channel: ChannelState, told: ChannelJournal, say: (kind: number, ...data: number[]) => void): void {
-    const { program, controllers = [], bend, notes, pressure, keyPressures = [] } = told;
+    const { program, controllers = [], parameters, bend, notes, pressure, keyPressures = [] } = told;
     // What sets back comes before what was set after it.
     for (const log of controllers) if (COUNTED_MODES.has(log.controller)) repairController(channel, log, say);
     if (program) {
@@ -91,10 +123,15 @@ export class HeardState {
       }
       if (isOther || program.program !== channel.program) say(12, program.program);
     }
+    const namesParameters = controllers.some((log) => PARAMETER_NUMBERS.has(log.controller));
     for (const first of [true, false])
-      for (const log of controllers)
-        if (!COUNTED_MODES.has(log.controller) && PARAMETER_NUMBERS.has(log.controller) === first)
-          repairController(channel, log, say);
+      for (const log of controllers) {
+        if (COUNTED_MODES.has(log.controller) || PARAMETER_NUMBERS.has(log.controller) !== first) continue;
+        // Plain data of a channel without parameter numbers must not get into one that is named.
+        if (DATA_ENTRY.includes(log.controller) && !namesParameters && channel.parameters.number >= 0) continue;
+        repairController(channel, log, say);
+      }
+    if (parameters) channel.parameters.repair(parameters, (controller, value) => say(11, controller, value));
     if (bend && bend.value !== channel.bend) say(14, bend.value & 0x7f, bend.value >> 7);
     if (pressure && pressure.value !== channel.pressure) say(13, pressure.value);
     for (const note of notes?.off ?? []) if (channel.notes[note]! > 0) say(8, note, 64);
@@ -103,7 +140,8 @@ export class HeardState {
       if (channel.notes[note]! > 0) say(8, note, 64); // it was let go of and played anew
       say(9, note, velocity);
     }
-    for (const { note, value } of keyPressures) if (value !== channel.keyPressures[note]) say(10, note, value);
+    for (const { note, value, isOver } of keyPressures)
+      if (!isOver && value !== channel.keyPressures[note]) say(10, note, value);
   }
 
   #channel(number: number): ChannelState {
@@ -120,11 +158,17 @@ function hearController(channel: ChannelState, controller: number, value: number
   if (value >= 64 !== was >= 64) channel.toggles[controller] = (channel.toggles[controller]! + 1) % COUNT_MODULO;
   if (controller === 0) channel.msb = value;
   if (controller === 32) channel.lsb = value;
+  channel.parameters.hear(controller, value, 0);
   if (controller === RESET_ALL) {
     for (const c of RESET_CONTROLLERS) channel.controllers[c] = UNKNOWN;
     channel.bend = channel.pressure = UNKNOWN;
     channel.keyPressures.fill(UNKNOWN);
-  } else if (COUNTED_MODES.has(controller)) channel.notes.fill(0);
+    channel.parameters.deselect(0);
+  } else if (COUNTED_MODES.has(controller)) {
+    channel.notes.fill(0);
+    channel.pressure = UNKNOWN;
+    channel.keyPressures.fill(UNKNOWN);
+  }
 }
 
 function repairController(

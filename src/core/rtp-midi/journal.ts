@@ -1,8 +1,11 @@
 /**
  * The recovery journal as bytes (RFC 6295, section 5 and appendix A): what a receiver needs to know of the packets
- * since the checkpoint, so that a lost one leaves no stuck note and no wrong fader. Chapters P, C, W, N, T and A are
- * read and written; M, E and the system journal are passed over by their lengths.
+ * since the checkpoint, so that a lost one leaves no stuck note and no wrong fader. Chapters P, C, M, W, N, T and A and
+ * the system journal (system-journal.ts) are read and written; chapter E is passed over by its length.
  */
+import { type ParameterChapter, readParameters, writeParameters } from "./parameter-chapter.ts";
+import { Reading } from "./reading.ts";
+import { readSystem, type SystemJournal, writeSystem } from "./system-journal.ts";
 
 /** `isOld`: nothing of it was in the packet right before this one (flag S). */
 interface Told {
@@ -34,6 +37,7 @@ export interface ChannelJournal {
   readonly channel: number;
   readonly program?: ProgramLog;
   readonly controllers?: readonly ControllerLog[];
+  readonly parameters?: ParameterChapter;
   /** 0..16,383; 8192 is the middle. */
   readonly bend?: Told & { readonly value: number };
   readonly notes?: {
@@ -44,31 +48,41 @@ export interface ChannelJournal {
     readonly areOffOld: boolean;
   };
   readonly pressure?: Told & { readonly value: number };
-  readonly keyPressures?: readonly (Told & { readonly note: number; readonly value: number })[];
+  /** `isOver`: flag X, the note ended or everything was reset since. */
+  readonly keyPressures?: readonly (Told & {
+    readonly note: number;
+    readonly value: number;
+    readonly isOver?: true;
+  })[];
 }
 
 export interface Journal {
   /** Sequence number of the oldest packet that it tells of, 0..65,535. */
   readonly checkpoint: number;
   readonly channels: readonly ChannelJournal[];
+  readonly system?: SystemJournal;
 }
 
 const S = 0x80;
 const HAS_SYSTEM = 0x40;
 const HAS_CHANNELS = 0x20;
 const CHAPTER = { P: 0x80, C: 0x40, M: 0x20, W: 0x10, N: 0x08, E: 0x04, T: 0x02, A: 0x01 };
-/** Length fields of channel journal, system journal and chapter M. */
+/** Length fields of channel journal and system journal. */
 const LENGTH_MASK = 0x03ff;
 
-export function writeJournal({ checkpoint, channels }: Journal): Uint8Array {
+export function writeJournal({ checkpoint, channels, system }: Journal): Uint8Array {
+  const ofSystem = system ? writeSystem(system) : [];
   const parts = channels.map(writeChannel);
-  const isOld = parts.every((p) => (p[0]! & S) !== 0);
-  const head = (isOld ? S : 0) | (parts.length > 0 ? HAS_CHANNELS | (parts.length - 1) : 0);
-  return Uint8Array.from([head, (checkpoint >> 8) & 0xff, checkpoint & 0xff, ...parts.flat()]);
+  const isOld = parts.every((p) => (p[0]! & S) !== 0) && (ofSystem.length === 0 || (ofSystem[0]! & S) !== 0);
+  const head =
+    (isOld ? S : 0) |
+    (ofSystem.length > 0 ? HAS_SYSTEM : 0) |
+    (parts.length > 0 ? HAS_CHANNELS | (parts.length - 1) : 0);
+  return Uint8Array.from([head, (checkpoint >> 8) & 0xff, checkpoint & 0xff, ...ofSystem, ...parts.flat()]);
 }
 
 function writeChannel(journal: ChannelJournal): number[] {
-  const { program, controllers, bend, notes, pressure, keyPressures } = journal;
+  const { program, controllers, parameters, bend, notes, pressure, keyPressures } = journal;
   let flags = 0;
   const chapters: number[] = [];
   /** Whether everything in this channel is old. */
@@ -90,6 +104,12 @@ function writeChannel(journal: ChannelJournal): number[] {
       chapters.push(s(c.isOld) | c.controller, alternative | c.value);
     }
   }
+  if (parameters) {
+    flags |= CHAPTER.M;
+    const chapter = writeParameters(parameters);
+    allOld &&= (chapter[0]! & S) !== 0;
+    chapters.push(...chapter);
+  }
   if (bend) {
     flags |= CHAPTER.W;
     chapters.push(s(bend.isOld) | (bend.value & 0x7f), bend.value >> 7);
@@ -106,7 +126,7 @@ function writeChannel(journal: ChannelJournal): number[] {
   if (keyPressures && keyPressures.length > 0) {
     flags |= CHAPTER.A;
     chapters.push(s(areOld(keyPressures)) | (keyPressures.length - 1));
-    for (const k of keyPressures) chapters.push(s(k.isOld) | k.note, k.value);
+    for (const k of keyPressures) chapters.push(s(k.isOld) | k.note, (k.isOver ? 0x80 : 0) | k.value);
   }
   const length = 3 + chapters.length;
   return [(allOld ? S : 0) | (journal.channel << 3) | (length >> 8), length & 0xff, flags, ...chapters];
@@ -140,9 +160,11 @@ export function readJournal(bytes: Uint8Array, from: number, end: number): Journ
   const head = bytes[from]!;
   const checkpoint = (bytes[from + 1]! << 8) | bytes[from + 2]!;
   let at = from + 3;
+  let system: SystemJournal | null = null;
   if (head & HAS_SYSTEM) {
     const length = lengthAt(bytes, at, end, 2);
     if (length === null) return null;
+    system = readSystem(bytes, at, at + length); // null: it tells nothing, the rest still does
     at += length;
   }
   const channels: ChannelJournal[] = [];
@@ -154,7 +176,7 @@ export function readJournal(bytes: Uint8Array, from: number, end: number): Journ
       channels.push(channel);
       at += length!;
     }
-  return { checkpoint, channels };
+  return { checkpoint, channels, ...(system ? { system } : {}) };
 }
 
 /** A ten-bit length in the first two octets; null: less than the head, or more than there is. */
@@ -177,7 +199,14 @@ function readChannel(bytes: Uint8Array, from: number, end: number): ChannelJourn
     };
   }
   if (flags & CHAPTER.C) journal.controllers = reading.list((reading.octet() & 0x7f) + 1, controllerLog);
-  if (flags & CHAPTER.M) reading.skip(reading.length() - 2);
+  if (flags & CHAPTER.M) {
+    const head = reading.octet();
+    const length = ((head & 3) << 8) | reading.octet();
+    if (length < 2) return null;
+    // One that cannot be read tells nothing; the rest of the journal still does.
+    const chapter = readParameters(head, reading.take(length - 2));
+    if (chapter) journal.parameters = chapter;
+  }
   if (flags & CHAPTER.W) {
     const [first, second] = [reading.octet(), reading.octet()];
     journal.bend = { isOld: first > 0x7f, value: (first & 0x7f) | ((second & 0x7f) << 7) };
@@ -193,6 +222,7 @@ function readChannel(bytes: Uint8Array, from: number, end: number): ChannelJourn
       isOld: first > 0x7f,
       note: first & 0x7f,
       value: second & 0x7f,
+      ...(second > 0x7f ? { isOver: true as const } : {}),
     }));
   return reading.isShort ? null : journal;
 }
@@ -225,44 +255,4 @@ function readNotes(reading: Reading): NonNullable<ChannelJournal["notes"]> {
     for (let bit = 0; bit < 8; bit++) if (bits & (0x80 >> bit)) off.push(octet * 8 + bit);
   }
   return { on, off, areOffOld: first > 0x7f };
-}
-
-/** Octets one after the other; past the end there are zeros, and it says so. */
-class Reading {
-  isShort = false;
-  readonly #bytes: Uint8Array;
-  readonly #end: number;
-  #at: number;
-
-  constructor(bytes: Uint8Array, at: number, end: number) {
-    this.#bytes = bytes;
-    this.#at = at;
-    this.#end = end;
-  }
-
-  octet(): number {
-    if (this.#at >= this.#end) this.isShort = true;
-    return this.isShort ? 0 : this.#bytes[this.#at++]!;
-  }
-
-  /** A ten-bit length; what it measures begins with these two octets. */
-  length(): number {
-    const length = ((this.octet() << 8) | this.octet()) & LENGTH_MASK;
-    if (length < 2) this.isShort = true;
-    return length;
-  }
-
-  skip(count: number): void {
-    this.#at += count;
-    if (this.#at > this.#end) this.isShort = true;
-  }
-
-  list<T>(count: number, read: (first: number, second: number) => T): T[] {
-    const list: T[] = [];
-    for (let i = 0; i < count && !this.isShort; i++) {
-      const first = this.octet();
-      list.push(read(first, this.octet()));
-    }
-    return list;
-  }
 }

@@ -3,13 +3,15 @@
  * thing the newest, with the packet it was in. Sequence numbers here do not wrap round.
  */
 import type { ChannelJournal, ControllerLog, Journal, NoteLog } from "./journal.ts";
+import { DATA_ENTRY, isParameterNumber, ParameterState } from "./parameter-state.ts";
+import { SystemState } from "./system-state.ts";
 
 const BANK_MSB = 0;
 const BANK_LSB = 32;
 /** Channel mode messages that are told by how often they were sent: their value says nothing (A.3.2). */
 export const COUNTED_MODES: ReadonlySet<number> = new Set([120, 121, 123, 124, 125, 126, 127]);
-/** What "reset all controllers" sets back: modulation, expression, pedals and parameter numbers. */
-export const RESET_CONTROLLERS: readonly number[] = [1, 11, 64, 65, 66, 67, 98, 99, 100, 101];
+/** What "reset all controllers" sets back: modulation, expression and pedals; the parameter number is named no more. */
+export const RESET_CONTROLLERS: readonly number[] = [1, 11, 64, 65, 66, 67];
 const RESET_ALL = 121;
 const COUNT_MODULO = 64;
 
@@ -28,12 +30,14 @@ class ChannelHistory {
   readonly notes = new Map<number, Sent>();
   pressure: Sent | null = null;
   readonly keyPressures = new Map<number, Sent>();
+  readonly parameters = new ParameterState();
   msb = -1;
   lsb = -1;
 }
 
 export class SentHistory {
   readonly #channels: (ChannelHistory | undefined)[] = new Array(16);
+  readonly #system = new SystemState();
   #isEmpty = true;
 
   get isEmpty(): boolean {
@@ -43,7 +47,12 @@ export class SentHistory {
   /** A message went out in this packet. */
   add(message: Uint8Array, sequence: number): void {
     const status = message[0]!;
-    if (status < 0x80 || status >= 0xf0) return;
+    if (status >= 0xf0) {
+      this.#system.hear(message, sequence);
+      if (!this.#system.isBare) this.#isEmpty = false;
+      return;
+    }
+    if (status < 0x80) return;
     const [, first = 0, second = 0] = message;
     const channel = this.#channels[status & 0x0f] ?? new ChannelHistory();
     this.#channels[status & 0x0f] = channel;
@@ -62,7 +71,8 @@ export class SentHistory {
         this.#controller(channel, first, second, sequence);
         return;
       case 12: {
-        const bank = channel.msb < 0 ? null : { msb: channel.msb, lsb: Math.max(0, channel.lsb) };
+        const isChosen = channel.msb >= 0 || channel.lsb >= 0;
+        const bank = isChosen ? { msb: Math.max(0, channel.msb), lsb: Math.max(0, channel.lsb) } : null;
         channel.program = { value: first, bank, sequence };
         return;
       }
@@ -79,12 +89,21 @@ export class SentHistory {
     if (controller === BANK_LSB) channel.lsb = value;
     if (COUNTED_MODES.has(controller))
       channel.counts.set(controller, ((channel.counts.get(controller) ?? 0) + 1) % COUNT_MODULO);
+    if (channel.parameters.hear(controller, value, sequence)) {
+      // Chapter M tells of it, and not C; data from before belongs to no parameter, and must not get into this one.
+      if (isParameterNumber(controller)) for (const c of DATA_ENTRY) channel.controllers.delete(c);
+      return;
+    }
     channel.controllers.set(controller, { value, sequence });
     if (controller === RESET_ALL) {
       for (const c of RESET_CONTROLLERS) channel.controllers.delete(c);
       channel.bend = channel.pressure = null;
       channel.keyPressures.clear();
+      channel.parameters.deselect(sequence);
     } else if (COUNTED_MODES.has(controller)) {
+      // No note is left that could be pressed (A.8 and A.9: what is told is of notes that are on).
+      channel.pressure = null;
+      channel.keyPressures.clear();
       // It let go of every note; that of each stays told, for those who do not know this message.
       for (const [note, { value: velocity }] of channel.notes)
         if (velocity > 0) channel.notes.set(note, { value: 0, sequence });
@@ -93,13 +112,15 @@ export class SentHistory {
 
   /** The other end has everything up to this packet: it need not be told again. */
   forget(upTo: number): void {
-    this.#isEmpty = true;
+    this.#system.forget(upTo);
+    this.#isEmpty = this.#system.isBare;
     for (const channel of this.#channels) {
       if (!channel) continue;
       const isHad = (sent: Sent | null) => sent !== null && sent.sequence <= upTo;
       if (isHad(channel.program)) channel.program = null;
       if (isHad(channel.bend)) channel.bend = null;
       if (isHad(channel.pressure)) channel.pressure = null;
+      channel.parameters.forget(upTo);
       for (const map of [channel.controllers, channel.notes, channel.keyPressures])
         for (const [key, sent] of map) if (isHad(sent)) map.delete(key);
       if (!isBare(channel)) this.#isEmpty = false;
@@ -112,13 +133,14 @@ export class SentHistory {
     this.#channels.forEach((channel, number) => {
       if (channel && !isBare(channel)) channels.push(tell(channel, number, sequence - 1));
     });
-    return { checkpoint: checkpoint & 0xffff, channels };
+    const told = this.#system.isBare ? {} : { system: this.#system.journal((s) => s < sequence - 1) };
+    return { checkpoint: checkpoint & 0xffff, channels, ...told };
   }
 }
 
 function isBare(channel: ChannelHistory): boolean {
-  const { program, controllers, bend, notes, pressure, keyPressures } = channel;
-  return !program && !bend && !pressure && controllers.size + notes.size + keyPressures.size === 0;
+  const { program, controllers, bend, notes, pressure, keyPressures, parameters } = channel;
+  return !program && !bend && !pressure && parameters.isBare && controllers.size + notes.size + keyPressures.size === 0;
 }
 
 /** `last`: the packet right before the one that tells. */
@@ -145,6 +167,7 @@ function tell(history: ChannelHistory, channel: number, last: number): ChannelJo
           ? { controller, tool: "count", value: history.counts.get(controller)!, isOld: isOld(sent) }
           : { controller, tool: "value", value: sent.value, isOld: isOld(sent) },
     ),
+    ...(history.parameters.isBare ? {} : { parameters: history.parameters.chapter((s) => s < last) }),
     ...(bend ? { bend: { value: bend.value, isOld: isOld(bend) } } : {}),
     notes: { on, off, areOffOld },
     ...(pressure ? { pressure: { value: pressure.value, isOld: isOld(pressure) } } : {}),

@@ -64,8 +64,7 @@ export class StreamReceiver {
   /** The peer is gone: what it held is let go. */
   letGo(say: (message: Uint8Array) => void): void {
     this.#goOn(say, true);
-    for (const [channel, note] of this.#state.held()) {
-      const message = Uint8Array.of(0x80 | channel, note, 64);
+    for (const message of this.#state.endings()) {
       this.#state.hear(message);
       say(message);
     }
@@ -95,13 +94,13 @@ export class StreamReceiver {
       if (step < BEGINS_ANEW) this.lost += step - 1;
       this.#sysEx.drop();
     }
-    if (journal && (step > 1 || isFirst)) this.repaired += this.#state.repair(journal, say);
+    if (journal && (step > 1 || isFirst)) this.repaired += this.#state.repair(journal, say, sequence, isFirst);
     this.newest = sequence;
     for (const { bytes } of section.items) {
       const first = bytes[0]!;
       const message = first === 0xf0 || first === 0xf7 ? this.#sysEx.take(bytes) : bytes;
       if (!message) continue;
-      this.#state.hear(message);
+      this.#state.hear(message, sequence);
       say(message);
     }
   }
