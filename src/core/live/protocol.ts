@@ -131,6 +131,8 @@ export const PeerLive = z.strictObject({
   out: z.number(),
   lost: z.number(),
   repaired: z.number(),
+  /** It does not say what has arrived, so that only what was sent in the last two seconds is put right for it. */
+  isUnanswered: z.boolean(),
 });
 export type PeerLive = z.infer<typeof PeerLive>;
 

@@ -31,6 +31,11 @@ export function isParameterNumber(controller: number): boolean {
   return controller >= NRPN_LSB && controller <= RPN_MSB;
 }
 
+/** Of the controllers that name a parameter, those that say the upper half. */
+export function isFirstHalf(controller: number): boolean {
+  return controller === NRPN_MSB || controller === RPN_MSB;
+}
+
 /** Controllers that write to the parameter that is named. */
 export const DATA_ENTRY: readonly number[] = [DATA_MSB, DATA_LSB, UP, DOWN];
 
@@ -64,7 +69,7 @@ export class ParameterState {
       const registered = controller >= RPN_LSB;
       if (registered !== this.registered) this.msb = this.lsb = UNKNOWN;
       this.registered = registered;
-      if (controller === NRPN_MSB || controller === RPN_MSB) {
+      if (isFirstHalf(controller)) {
         this.msb = value;
         this.lsb = UNKNOWN; // the second half of a number follows its first
       } else this.lsb = value;

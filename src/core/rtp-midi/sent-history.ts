@@ -12,7 +12,8 @@ const BANK_LSB = 32;
 export const COUNTED_MODES: ReadonlySet<number> = new Set([120, 121, 123, 124, 125, 126, 127]);
 /** What "reset all controllers" sets back: modulation, expression and pedals; the parameter number is named no more. */
 export const RESET_CONTROLLERS: readonly number[] = [1, 11, 64, 65, 66, 67];
-const RESET_ALL = 121;
+/** Reset all controllers. */
+export const RESET_ALL = 121;
 const COUNT_MODULO = 64;
 
 interface Sent {

@@ -24,12 +24,12 @@ export type SessionPacket =
       readonly ssrc: number;
       readonly name: string;
     }
-  /** Three of these, 0, 1 and 2, go to and fro; times in ticks of each sender's own clock. */
+  /** Three of these, 0, 1 and 2, go to and fro; times in ticks of each sender's own clock, all 64 bits of them. */
   | {
       readonly kind: "clock";
       readonly ssrc: number;
       readonly count: number;
-      readonly times: readonly [number, number, number];
+      readonly times: readonly [bigint, bigint, bigint];
     }
   /** Everything up to this packet, 0..65,535, has arrived. */
   | { readonly kind: "feedback"; readonly ssrc: number; readonly sequence: number };
@@ -50,7 +50,7 @@ export function writeSessionPacket(packet: SessionPacket): Uint8Array {
       const { bytes, view } = begin(packet.kind, 36);
       view.setUint32(4, packet.ssrc);
       view.setUint8(8, packet.count);
-      for (const [i, time] of packet.times.entries()) view.setBigUint64(12 + i * 8, BigInt(time));
+      for (const [i, time] of packet.times.entries()) view.setBigUint64(12 + i * 8, BigInt.asUintN(64, time));
       return bytes;
     }
     case "feedback": {
@@ -96,7 +96,7 @@ export function readSessionPacket(bytes: Uint8Array): SessionPacket | null {
       return null;
     case "clock": {
       if (bytes.length < 36 || bytes[8]! > 2) return null;
-      const time = (i: number) => Number(view.getBigUint64(12 + i * 8));
+      const time = (i: number) => view.getBigUint64(12 + i * 8);
       return { kind, ssrc: view.getUint32(4), count: bytes[8]!, times: [time(0), time(1), time(2)] };
     }
     case "feedback":

@@ -103,7 +103,7 @@ describe("the packets of the session", () => {
   });
 
   test("clock and feedback", () => {
-    const clock = { kind: "clock", ssrc: 9, count: 2, times: [1, 2 ** 40, 3] } as const;
+    const clock = { kind: "clock", ssrc: 9, count: 2, times: [1n, 2n ** 64n - 1n, 3n] } as const;
     expect(readSessionPacket(writeSessionPacket(clock))).toEqual(clock);
     const feedback = { kind: "feedback", ssrc: 9, sequence: 65_535 } as const;
     expect(readSessionPacket(writeSessionPacket(feedback))).toEqual(feedback);
@@ -308,5 +308,50 @@ describe("a network that loses, doubles and reorders every fifth datagram", () =
     expect(quiet).toBe(20);
     const reports = wire.ends.flatMap((e) => e.reports());
     expect(reports.every((r) => r.lost > 300 && r.repaired > 100)).toBe(true);
+  });
+
+  test("every cue arrives, once and in its order; starts, stops and parameters as well", () => {
+    const wire = new Wire({ invites: [TO_1] }, {});
+    wire.run(50);
+    wire.weather = { lose: 0.2, double: 0.2, longestMs: 8 };
+    const chance = chances(99);
+    const cues: string[] = [];
+    const transport: string[] = [];
+    const parameters = new Map<number, number>();
+    for (let n = 0; n < 400; n++) {
+      const cue = [0xf0, 0x7f, 1, 2, 1, n % 10 === 0 ? 2 : 1, ...[...String(n % 50)].map((c) => c.charCodeAt(0)), 0xf7];
+      wire.send(0, ...cue);
+      cues.push(cue.map((b) => b.toString(16).padStart(2, "0")).join(" "));
+      wire.run(chance() * 60);
+      const command = n % 2 === 0 ? 0xfa : 0xfc;
+      wire.send(0, command);
+      transport.push(command.toString(16));
+      const [number, value] = [n % 5, Math.floor(chance() * 128)];
+      wire.send(0, 0xb0, 99, 0);
+      wire.run(chance() * 10);
+      wire.send(0, 0xb0, 98, number);
+      wire.send(0, 0xb0, 6, value);
+      parameters.set(number, value);
+      wire.run(chance() * 60);
+    }
+    wire.run(1000);
+    const heard = wire.heard[1]!;
+    expect(heard.filter((m) => m.startsWith("f0"))).toEqual(cues);
+    // A start and the stop right behind it may both be lost: then it stands still, as it should.
+    const ran = heard.filter((m) => m === "fa" || m === "fc");
+    expect(ran.every((m, i) => m !== ran[i - 1])).toBe(true);
+    expect([ran.length > 0.97 * transport.length, ran.at(-1)]).toEqual([true, transport.at(-1)]);
+    const read = new Map<number, number>();
+    const named = { msb: -1, lsb: -1 };
+    for (const m of heard.filter((x) => x.startsWith("b0"))) {
+      const [, controller, value] = m.split(" ").map((x) => Number.parseInt(x, 16)) as [number, number, number];
+      if (controller === 99) Object.assign(named, { msb: value, lsb: -1 });
+      else if (controller === 98) named.lsb = value;
+      else if (controller === 6) {
+        expect(named.msb).toBe(0);
+        read.set(named.lsb, value);
+      }
+    }
+    expect([...read].sort()).toEqual([...parameters].sort());
   });
 });

@@ -2,7 +2,7 @@
  * A MIDI session on the network: invites and is invited, keeps clocks in step, carries MIDI both ways to any number
  * of peers. It knows no sockets and no clock: datagrams and times are handed to it, and it hands out datagrams.
  */
-import { readPacketHead } from "./packet.ts";
+import { readPacketHead, TICKS_PER_S } from "./packet.ts";
 import { type Address, Peer, type PeerState } from "./peer.ts";
 import { isSessionPacket, readSessionPacket, type SessionPacket, writeSessionPacket } from "./session-packets.ts";
 import { StreamSender, ticksOf } from "./stream-sender.ts";
@@ -50,8 +50,11 @@ export interface PeerReport {
   /** Packets that never came, and messages that were put right in the place of theirs. */
   readonly lost: number;
   readonly repaired: number;
+  /** It does not say what has arrived: only what was sent in the last two seconds is put right for it. */
+  readonly isUnanswered: boolean;
 }
 
+const TICKS_PER_MS = TICKS_PER_S / 1000;
 /** Invitations at the second port before it is asked at the first again. */
 const MOST_DATA_INVITES = 3;
 /** Clock packets of a fresh connection, and after them, in ms. */
@@ -63,9 +66,11 @@ const UNANSWERED_MS = 700;
 const MOST_UNANSWERED = 5;
 /** A peer that keeps our clocks in step is silent when it has not for this long, in ms. */
 const SILENT_AFTER_MS = 30_000;
-/** Peers that are not ours: how many, and how long one that has gone is remembered, in ms. */
+/** Peers that are not ours: how many may be connected, and how long one that has gone is remembered, in ms. */
 const MOST_GUESTS = 32;
 const REMEMBERED_MS = 15_000;
+/** Peers that have not come so far, or are gone: beyond so many the oldest of them is forgotten. */
+const MOST_OTHERS = 64;
 
 export class Session {
   readonly #events: SessionEvents;
@@ -108,6 +113,7 @@ export class Session {
       out: counted.out,
       lost: receiver.lost,
       repaired: receiver.repaired,
+      isUnanswered: counted.sender?.isUnanswered ?? false,
     }));
   }
 
@@ -141,7 +147,7 @@ export class Session {
     }
     if (peer.state !== "connected") {
       if ((peer.state === "accepted" || peer.state === "asking") && nowMs - peer.heardAtMs > SILENT_AFTER_MS)
-        this.#part(peer, "silent", nowMs);
+        this.#giveUp(peer, nowMs);
       return;
     }
     peer.receiver.tick(nowMs, this.#hears(peer));
@@ -157,7 +163,12 @@ export class Session {
       }
       peer.unanswered++;
       peer.clockAtMs = nowMs + UNANSWERED_MS;
-      this.#say(peer, "data", { kind: "clock", ssrc: this.#options.ssrc, count: 0, times: [ticksOf(nowMs), 0, 0] });
+      this.#say(peer, "data", {
+        kind: "clock",
+        ssrc: this.#options.ssrc,
+        count: 0,
+        times: [BigInt(ticksOf(nowMs)), 0n, 0n],
+      });
     }
     if (!peer.isOurs && nowMs - peer.heardAtMs > SILENT_AFTER_MS) this.#part(peer, "silent", nowMs);
   }
@@ -223,11 +234,13 @@ export class Session {
       }
       case "refuse": {
         const peer = this.#invitee(packet.token);
-        if (peer) this.#part(peer, "refused", nowMs);
+        if (peer && isFrom(peer, from)) this.#part(peer, "refused", nowMs);
         return;
       }
       case "bye": {
-        const peer = this.#peers.find((p) => p.ssrc === packet.ssrc && p.address.host === from.host);
+        // From the peer itself, and with the token that the two agreed on: anybody else may know its number.
+        const { ssrc, token } = packet;
+        const peer = this.#peers.find((p) => p.ssrc === ssrc && p.token === token && isFrom(p, from));
         if (peer) this.#part(peer, "ended", nowMs);
         return;
       }
@@ -240,17 +253,32 @@ export class Session {
     const { token, ssrc, name } = packet;
     if (which === "data") {
       const peer = this.#peers.find((p) => p.token === token && p.ssrc === ssrc && p.address.host === from.host);
-      if (!peer || (peer.state !== "accepted" && peer.state !== "connected")) return;
+      if (!peer || (peer.state !== "accepted" && peer.state !== "connected")) {
+        // Nothing was agreed on with it: it hears so, and begins again at the first port.
+        this.#answer("data", from, "refuse", token);
+        return;
+      }
       peer.heardAtMs = nowMs;
       this.#say(peer, "data", this.#own("accept", token));
       if (peer.state === "accepted") this.#connect(peer, nowMs);
       return;
     }
     let peer = this.#peers.find((p) => isSame(p.address, from));
+    // It has come back by another port: what it was by the old one is over, and what it held there let go.
+    for (const old of this.#peers)
+      if (old !== peer && old.ssrc === ssrc && old.address.host === from.host && old.state !== "inviting")
+        this.#part(old, "ended", nowMs);
     if (!peer) {
-      if (this.#peers.filter((p) => !p.isOurs).length >= MOST_GUESTS) return;
+      if (this.#isFull() && !this.#options.allowed.includes(name)) {
+        this.#answer("control", from, "refuse", token);
+        return;
+      }
       peer = new Peer(from, false);
+      this.#forgetOthers();
       this.#peers.push(peer);
+    } else if (!peer.isOurs && isGone(peer) && this.#isFull() && !this.#options.allowed.includes(name)) {
+      this.#answer("control", from, "refuse", token);
+      return;
     }
     if (peer.state === "connected" && peer.ssrc === ssrc && peer.token === token) {
       this.#say(peer, "control", this.#own("accept", token)); // our first answer was lost
@@ -273,6 +301,29 @@ export class Session {
     }
   }
 
+  /** As many guests as there may be are connected. Those that are not, or not yet, take no place. */
+  #isFull(): boolean {
+    return this.#peers.filter((p) => !p.isOurs && p.state === "connected").length >= MOST_GUESTS;
+  }
+
+  /** Makes room among those that are not connected, the oldest first. */
+  #forgetOthers(): void {
+    const others = this.#peers.filter((p) => !p.isOurs && p.state !== "connected");
+    if (others.length < MOST_OTHERS) return;
+    const oldest = others.reduce((a, b) => (b.heardAtMs < a.heardAtMs ? b : a));
+    this.#peers = this.#peers.filter((p) => p !== oldest);
+  }
+
+  /** It asked and nobody answered it, or it was accepted and never came: it hears no, so that it can ask again. */
+  #giveUp(peer: Peer, nowMs: number): void {
+    this.#say(peer, "control", this.#own("refuse", peer.token));
+    this.#part(peer, "silent", nowMs);
+  }
+
+  #answer(which: Which, { host, port }: Address, kind: "refuse", token: number): void {
+    this.#events.datagram(which, host, port, writeSessionPacket(this.#own(kind, token)));
+  }
+
   #accept(peer: Peer): void {
     peer.state = "accepted";
     this.#say(peer, "control", this.#own("accept", peer.token));
@@ -291,20 +342,20 @@ export class Session {
     peer.heardAtMs = nowMs;
     const now = ticksOf(nowMs);
     const own = this.#options.ssrc;
-    if (count === 0) this.#say(peer, "data", { kind: "clock", ssrc: own, count: 1, times: [times[0], now, 0] });
+    const [first, second, third] = times;
+    if (count === 0) this.#say(peer, "data", { kind: "clock", ssrc: own, count: 1, times: [first, BigInt(now), 0n] });
     else if (count === 1) {
-      if (peer.unanswered === 0) return; // an answer that came twice
-      peer.clock.add(times[0], times[1], now);
+      const sent = Number(first);
+      // An answer that came twice, or to nothing that was asked.
+      if (peer.unanswered === 0 || sent > now || now - sent > SILENT_AFTER_MS * TICKS_PER_MS) return;
+      peer.clock.add(sent, Number(second), now);
       peer.unanswered = 0;
       peer.clockAtMs = nowMs + (++peer.clocksSent < FIRST_CLOCKS ? FIRST_CLOCK_MS : CLOCK_MS);
-      this.#say(peer, "data", { kind: "clock", ssrc: own, count: 2, times: [times[0], times[1], now] });
+      this.#say(peer, "data", { kind: "clock", ssrc: own, count: 2, times: [first, second, BigInt(now)] });
     } else {
       // Ours is the one in the middle: their offset is what theirs showed halfway, less what ours did.
-      peer.clock.add(
-        times[1] - (times[2] - times[0]) / 2,
-        (times[0] + times[2]) / 2,
-        times[1] + (times[2] - times[0]) / 2,
-      );
+      const [ours, way] = [Number(second), Number(third - first)];
+      peer.clock.add(ours - way / 2, Number(first) + way / 2, ours + way / 2);
     }
   }
 
@@ -377,6 +428,11 @@ export class Session {
 
 function isSame(a: Address, b: Address): boolean {
   return a.host === b.host && a.port === b.port;
+}
+
+/** From the peer itself, by either of its ports. */
+function isFrom({ address }: Peer, { host, port }: Address): boolean {
+  return address.host === host && (port === address.port || port === address.port + 1);
 }
 
 function isGone({ state }: Peer): boolean {

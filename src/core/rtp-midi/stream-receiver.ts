@@ -11,8 +11,11 @@ import { SysExGathering } from "./sysex-segments.ts";
 
 /** Soonest after a packet that its sender is told what has arrived, in ms, so that its journal stays short. */
 const FEEDBACK_AFTER_MS = 20;
-/** A number this far from the last is no gap: the peer began anew. */
-const BEGINS_ANEW = 0x4000;
+/** A number so far behind the last is late, and one so far ahead of it a gap (RFC 3550, A.1); any other is of a stream anew. */
+const MOST_LATE = 100;
+const MOST_GAP = 3000;
+/** One packet with a number out of place is believed when the next goes on from it, or when none came for this long, in ms. */
+const BELIEVED_AFTER_MS = 60;
 /** How long a packet waits for those before it, in ms, and how many may wait. */
 const WAIT_MS = 3;
 const MOST_WAITING = 16;
@@ -32,6 +35,8 @@ export class StreamReceiver {
   feedbackAtMs = Number.POSITIVE_INFINITY;
   /** When those that wait have waited long enough, in ms; Infinity = none waits. */
   waitingUntilMs = Number.POSITIVE_INFINITY;
+  /** A packet whose number is out of place: one stray number must not silence the stream. */
+  #stray: { readonly sequence: number; readonly packet: Packet; readonly atMs: number } | null = null;
   readonly #waiting = new Map<number, Packet>();
   readonly #state = new HeardState();
   readonly #sysEx = new SysExGathering();
@@ -43,22 +48,46 @@ export class StreamReceiver {
     const journal = section.hasJournal ? readJournal(bytes, section.end, head.end) : null;
     if (section.hasJournal && !journal) return false;
     this.feedbackAtMs = Math.min(this.feedbackAtMs, nowMs + FEEDBACK_AFTER_MS);
+    const packet = { section, journal };
     const step = this.newest < 0 ? 1 : (head.sequence - this.newest) & 0xffff;
-    if (step === 0 || step > 0x1_0000 - BEGINS_ANEW) return true; // a double, or late
-    if (step > 1 && step <= MOST_WAITING) {
-      this.#waiting.set(head.sequence, { section, journal });
+    if (step === 0 || step > 0x1_0000 - MOST_LATE) return true; // a double, or late
+    if (step > MOST_WAITING) {
+      const stray = this.#stray;
+      this.#stray = { sequence: head.sequence, packet, atMs: nowMs };
+      this.waitingUntilMs = Math.min(this.waitingUntilMs, nowMs + BELIEVED_AFTER_MS);
+      if (!stray || ((head.sequence - stray.sequence) & 0xffff) !== 1) return true;
+      this.#stray = null;
+      this.#believe(stray, say);
+      this.#take(head.sequence, packet, say);
+      return true;
+    }
+    this.#stray = null; // the stream goes on where it was
+    if (step > 1) {
+      this.#waiting.set(head.sequence, packet);
       this.waitingUntilMs = Math.min(this.waitingUntilMs, nowMs + WAIT_MS);
       return true;
     }
-    if (step > 1) this.#goOn(say, true);
-    this.#take(head.sequence, { section, journal }, say);
+    this.#take(head.sequence, packet, say);
     this.#goOn(say, false);
     return true;
   }
 
+  /** Two numbers in a row, or nothing else for a while: the stream goes on there. */
+  #believe({ sequence, packet }: { sequence: number; packet: Packet }, say: (message: Uint8Array) => void): void {
+    this.#goOn(say, true);
+    this.#take(sequence, packet, say);
+  }
+
   /** Nothing more is waited for by those that have waited long enough. */
   tick(nowMs: number, say: (message: Uint8Array) => void): void {
-    if (nowMs >= this.waitingUntilMs) this.#goOn(say, true);
+    if (nowMs < this.waitingUntilMs) return;
+    if (this.#waiting.size > 0) this.#goOn(say, true);
+    const stray = this.#stray;
+    if (stray && nowMs - stray.atMs >= BELIEVED_AFTER_MS) {
+      this.#stray = null;
+      this.#believe(stray, say);
+    }
+    this.waitingUntilMs = this.#stray ? this.#stray.atMs + BELIEVED_AFTER_MS : Number.POSITIVE_INFINITY;
   }
 
   /** The peer is gone: what it held is let go. */
@@ -80,7 +109,7 @@ export class StreamReceiver {
       this.#waiting.delete(next);
       this.#take(next, packet, say);
     }
-    this.waitingUntilMs = Number.POSITIVE_INFINITY;
+    this.waitingUntilMs = this.#stray ? this.#stray.atMs + BELIEVED_AFTER_MS : Number.POSITIVE_INFINITY;
   }
 
   #stepTo(sequence: number): number {
@@ -91,7 +120,7 @@ export class StreamReceiver {
     const isFirst = this.newest < 0;
     const step = isFirst ? 1 : this.#stepTo(sequence);
     if (step > 1) {
-      if (step < BEGINS_ANEW) this.lost += step - 1;
+      if (step < MOST_GAP) this.lost += step - 1;
       this.#sysEx.drop();
     }
     if (journal && (step > 1 || isFirst)) this.repaired += this.#state.repair(journal, say, sequence, isFirst);

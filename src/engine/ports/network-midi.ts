@@ -260,6 +260,7 @@ const UNKNOWN_PEER: PeerLive = {
   out: 0,
   lost: 0,
   repaired: 0,
+  isUnanswered: false,
 };
 
 export class NetworkSessions {

@@ -153,6 +153,11 @@ function Peer({ peer, isInvited, onLetIn, onRefuse, onStop }: PeerProps) {
         ) : null}
       </div>
       <PeerMark peer={peer} />
+      {peer.state === "connected" && peer.isUnanswered ? (
+        <span className="text-tiny text-ink-500">
+          it does not say what arrives: only what was lost in the last two seconds is made up for
+        </span>
+      ) : null}
       {peer.state === "connected" && peer.lost > 0 ? (
         <span className="text-tiny text-care">
           {peer.lost === 1 ? "1 packet was" : `${peer.lost} packets were`} lost on the way and made up for
