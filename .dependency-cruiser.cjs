@@ -4,7 +4,7 @@
 const CORE = [
   ["midi", "osc", "sets", "guard"],
   ["format"],
-  ["stream", "dmx", "rtp-midi", "shape", "gesture", "surface"],
+  ["stream", "dmx", "rtp-midi", "mdns", "shape", "gesture", "surface"],
   ["desk", "trace"],
   ["house"],
   ["edit", "held", "mapping", "live"],

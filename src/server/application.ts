@@ -106,10 +106,12 @@ export class Application {
       () => this.hub.changed(),
       (slab) => this.#engine.send({ kind: "free-slab", slab }),
     );
-    this.#announcements = new Announcements(
-      (found) => this.#mirror.setFound(found),
-      (reason) => console.error(`Sessions are neither announced nor found by themselves: ${reason}. Addresses work.`),
-    );
+    this.#announcements = new Announcements({
+      found: (found) => this.#mirror.setFound(found),
+      trouble: (reason) =>
+        console.error(`Sessions are neither announced nor found by themselves: ${reason}. Addresses work.`),
+      renamed: (from, to) => console.error(`“${from}” is taken on this network: the session is announced as “${to}”.`),
+    });
     this.#engine = new EngineSupervision(
       settings.engineFile,
       {
@@ -261,7 +263,7 @@ export class Application {
 
   async stop(): Promise<void> {
     this.hub.close();
-    this.#announcements.close();
+    await this.#announcements.close();
     await this.#engine.stop();
     await this.#journal.close();
     await this.#backups?.stop();
