@@ -1,4 +1,4 @@
-/** npm run formats: writes the JSON Schemas of the open formats and docs/problems.md; with --check it only compares. */
+/** npm run formats: writes the JSON Schemas of the open formats, docs/formats/midi.md and docs/problems.md; with --check it only compares. */
 import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { z } from "zod";
@@ -6,6 +6,7 @@ import { DeskProfile } from "../core/format/desk-profile.ts";
 import { Show } from "../core/format/show.ts";
 import { SurfaceProfile } from "../core/format/surface-profile.ts";
 import { TakeEntry } from "../core/format/take.ts";
+import { midiPage } from "../words/midi-page.ts";
 import { problemsPage } from "../words/problems-page.ts";
 
 const SCHEMAS = { show: Show, "surface-profile": SurfaceProfile, "desk-profile": DeskProfile, "take-line": TakeEntry };
@@ -19,6 +20,7 @@ const PAGES: readonly (readonly [file: string, text: string])[] = [
       ] as const,
   ),
   [join("docs", "problems.md"), problemsPage()],
+  [join("docs", "formats", "midi.md"), midiPage()],
 ];
 
 const check = process.argv.includes("--check");

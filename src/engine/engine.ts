@@ -374,8 +374,8 @@ export class Engine {
       const before = desk.malformed;
       translator.deskBytes(d, bytes, atMs);
       if (!open || desk.malformed === before) return;
-      open.in--;
-      open.malformed++;
+      open.malformed += desk.malformed - before;
+      if (!desk.parser) open.in--; // a datagram is a message; of MIDI others in it may have been good
     });
   }
 

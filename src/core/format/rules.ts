@@ -12,6 +12,7 @@ export const RULES = [
   "one-line",
   "hex-bytes",
   "osc-address",
+  "heard-address",
   "whole-digits",
   "slot",
   "header-name",

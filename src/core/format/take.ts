@@ -7,7 +7,7 @@ import { hexBytes, parseHexBytes } from "../midi/hex.ts";
 import { decodeOsc } from "../osc/decode.ts";
 import { encodeOsc } from "../osc/encode.ts";
 import { IMMEDIATELY, type OscArgument, type OscMessage, type OscPacket } from "../osc/types.ts";
-import { Id, OscAddress } from "./ids.ts";
+import { Id } from "./ids.ts";
 import { type Problem, problemsOf } from "./problem.ts";
 import { newestOf, parseJson, type Read } from "./read-format.ts";
 import { rule } from "./rules.ts";
@@ -50,7 +50,10 @@ export type OscArgumentJson =
   | { type: "T" | "F" | "N" | "I" }
   | { type: "["; value: OscArgumentJson[] };
 
-const OscMessageJson = z.strictObject({ address: OscAddress, args: z.array(OscArgumentJson) });
+/** What was heard may be a pattern, or no address that a profile could have. */
+const HeardAddress = z.string().regex(/^\//, rule("heard-address"));
+
+const OscMessageJson = z.strictObject({ address: HeardAddress, args: z.array(OscArgumentJson) });
 type OscMessageJson = z.infer<typeof OscMessageJson>;
 
 const Head = {

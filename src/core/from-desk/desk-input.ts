@@ -3,7 +3,7 @@ import type { CompiledDesk, CompiledState, HeardAt } from "../desk/compile-desk.
 import { stateIndex } from "../desk/compile-desk.ts";
 import { type HeardValue, heardValue, hearLine, hearMidi } from "../desk/hearing.ts";
 import { matchLine } from "../desk/line-pattern.ts";
-import { NO_NETWORK } from "../desk/link.ts";
+import { type LinkStep, NO_NETWORK } from "../desk/link.ts";
 import { matchMidi } from "../desk/midi-pattern.ts";
 import { CONFIRMED, NOT_DONE, THEIRS } from "../desk/truth-terms.ts";
 import type { CommandPath } from "../hands/command-path.ts";
@@ -48,8 +48,8 @@ export class DeskInput {
   #atOnce: "too-far" | "no-room" | null = null;
   /** Letters of an address pattern that could not be read; 0 = there was none. */
   #badPattern = 0;
-  /** Bytes of MIDI that are no message. */
-  #notMidi = 0;
+  /** One of the messages of a piece of MIDI turned the page. */
+  #movedByMidi = false;
   readonly #later = new LaterBundles<DeskRuntime>();
 
   /** `links`: false where no desk is there to be asked, as in a dry run. */
@@ -64,15 +64,10 @@ export class DeskInput {
   bytes(d: number, bytes: Uint8Array, atMs: number): boolean {
     const { ring, desks } = this.#world;
     const { kind } = this.#world.context.compiled.desks[d]!.profile.wire;
+    if (kind === "midi") return this.#midi(d, bytes, atMs);
     const row = ring.long(atMs, SIDE_DESK, d, bytes, 0, bytes.length);
     this.#begin();
-    if (kind === "midi") {
-      ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, 0);
-      const routed = this.#commands.deskMidi(d, bytes, row);
-      this.#midi(d, bytes, atMs);
-      if (this.#notMidi > 0) this.#world.desks[d]!.malformed++;
-      if (routed && !this.#heardKnown && this.#notMidi === 0) return false;
-    } else if (kind === "lines") this.#line(d, this.#text.decode(bytes), atMs);
+    if (kind === "lines") this.#line(d, this.#text.decode(bytes), atMs);
     else {
       const result = decodeOsc(bytes);
       if (!result.ok) {
@@ -82,9 +77,15 @@ export class DeskInput {
       }
       this.#packet(d, result.packet, atMs, row);
     }
-    const desk = desks[d]!;
-    const step = desk.link.heard(atMs);
+    const step = desks[d]!.link.heard(atMs);
     this.#tell(row, atMs);
+    this.#mayBeBack(d, step, atMs);
+    return this.#pageMoved;
+  }
+
+  /** It has answered after a silence: what it missed is said to it, and what we do not know is asked. */
+  #mayBeBack(d: number, step: LinkStep, atMs: number): void {
+    const desk = this.#world.desks[d]!;
     if (step.returned) {
       desk.settleHealth();
       desk.store.setTiming(this.#links ? desk.link.timing : NO_NETWORK);
@@ -94,7 +95,6 @@ export class DeskInput {
       if (this.#links) this.#reports.upkeep(d, step, atMs);
       this.#reports.markDesk(d);
     }
-    return this.#pageMoved;
   }
 
   /**
@@ -132,14 +132,12 @@ export class DeskInput {
     this.#heldUntilMs = -1;
     this.#atOnce = null;
     this.#badPattern = 0;
-    this.#notMidi = 0;
   }
 
   /** `cause`: the row of the bundle that is carried out now. */
   #tell(row: number, atMs: number, cause = 0): void {
     const { ring } = this.#world;
-    if (this.#notMidi > 0) ring.outcome(row, OUTCOME.malformed, -1, -1, this.#notMidi, 0, 0);
-    else if (this.#badPattern > 0) ring.outcome(row, OUTCOME.badPattern, -1, -1, this.#badPattern, 0, 0);
+    if (this.#badPattern > 0) ring.outcome(row, OUTCOME.badPattern, -1, -1, this.#badPattern, 0, 0);
     else if (this.#atOnce === "too-far") ring.outcome(row, OUTCOME.otherClock, -1, -1, 0, 0, 0);
     else if (this.#atOnce === "no-room") ring.outcome(row, OUTCOME.noRoomToWait, -1, -1, MOST_WAITING, 0, 0);
     else if (this.#patterns.isSpent) ring.outcome(row, OUTCOME.patternsTooWide, -1, -1, 0, 0, 0);
@@ -243,19 +241,36 @@ export class DeskInput {
     return true;
   }
 
-  #midi(d: number, bytes: Uint8Array, atMs: number): void {
+  /** MIDI in any pieces: each whole message has a row of its own, and none stands in two. */
+  #midi(d: number, bytes: Uint8Array, atMs: number): boolean {
     const desk = this.#world.desks[d]!;
+    const { ring, now } = this.#world;
     desk.parser ??= new MidiParser({
-      short: (status, d1, d2, length) =>
-        this.#midiMessage(desk.index, Uint8Array.of(status, d1, d2).subarray(0, length), this.#world.now[0]!),
-      sysex: (sysex) => this.#midiMessage(desk.index, sysex, this.#world.now[0]!),
+      short: (status, d1, d2, length) => this.#midiRow(desk.index, Uint8Array.of(status, d1, d2).subarray(0, length)),
+      sysex: (sysex) => this.#midiRow(desk.index, sysex),
       dropped: (_reason, count) => {
-        this.#notMidi += count;
+        const row = ring.short(now[0]!, SIDE_DESK, desk.index, 0, 0, 0, 0);
+        ring.outcome(row, OUTCOME.malformed, -1, -1, count, 0, 0);
+        desk.malformed++;
       },
     });
     desk.index = d;
-    this.#world.now[0] = atMs;
+    now[0] = atMs;
+    this.#movedByMidi = false;
     desk.parser.feed(bytes);
+    this.#mayBeBack(d, desk.link.heard(atMs), atMs);
+    return this.#movedByMidi;
+  }
+
+  #midiRow(d: number, bytes: Uint8Array): void {
+    const { ring, now } = this.#world;
+    const row = ring.long(now[0]!, SIDE_DESK, d, bytes, 0, bytes.length);
+    this.#begin();
+    ring.outcome(row, OUTCOME.unheard, -1, -1, 0, 0, 0);
+    const routed = this.#commands.deskMidi(d, bytes, row);
+    this.#midiMessage(d, bytes, now[0]!);
+    if (!routed || this.#heardKnown) this.#tell(row, now[0]!);
+    if (this.#pageMoved) this.#movedByMidi = true;
   }
 
   #midiMessage(d: number, bytes: Uint8Array, atMs: number): void {

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { hexBytes, parseHexBytes } from "./hex.ts";
-import { DEFAULT_MAX_SYSEX_BYTES, type MidiDropReason, MidiParser } from "./parser.ts";
+import { DEFAULT_MAX_SYSEX_BYTES, eachMessage, type MidiDropReason, MidiParser } from "./parser.ts";
 
 /** Everything the parser says about these pieces, as short texts. */
 function heard(pieces: (string | Uint8Array)[], maxSysexBytes?: number): string[] {
@@ -117,5 +117,26 @@ describe("rule 1: a stream of MIDI bytes", () => {
     parser.reset();
     parser.feed(Uint8Array.of(64, 0x90, 60, 65));
     expect(out).toEqual(["unfinished-message", "data-without-status", "90 60 65"]);
+  });
+
+  test("a block of messages comes apart into those it was made of", () => {
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.oneof(
+            fc.tuple(fc.integer({ min: 0x80, max: 0xbf }), fc.nat(127), fc.nat(127)),
+            fc.tuple(fc.integer({ min: 0xc0, max: 0xdf }), fc.nat(127)),
+            fc.constantFrom([0xf1, 5], [0xf2, 1, 2], [0xf6], [0xf8], [0xff]),
+            fc.array(fc.nat(127), { maxLength: 300 }).map((data) => [0xf0, ...data, 0xf7]),
+          ),
+          { minLength: 1, maxLength: 8 },
+        ),
+        (messages) => {
+          const apart: number[][] = [];
+          eachMessage(Uint8Array.from(messages.flat()), (m) => apart.push([...m]));
+          expect(apart).toEqual(messages);
+        },
+      ),
+    );
   });
 });

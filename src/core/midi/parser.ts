@@ -234,3 +234,26 @@ export function wholeMidi(bytes: Uint8Array): boolean {
   parser.feed(bytes);
   return messages > 0 && dropped === 0 && inMessages === bytes.length;
 }
+
+/**
+ * Hands on the messages of a block one by one, for ports that take one at a time: what is said with several, such as a
+ * parameter number with its value, is made as one block. `bytes` are whole messages with their status bytes.
+ */
+export function eachMessage(bytes: Uint8Array, tell: (message: Uint8Array) => void): void {
+  const first = bytes[0] ?? 0;
+  // Nearly always it is one.
+  const isOne =
+    first === 0xf0 ? bytes.indexOf(0xf7) === bytes.length - 1 : bytes.length === 1 + Math.max(0, dataBytesOf(first));
+  if (isOne) {
+    tell(bytes);
+    return;
+  }
+  new MidiParser(
+    {
+      short: (status, d1, d2, length) => tell(Uint8Array.of(status, d1, d2).subarray(0, length)),
+      sysex: (sysex) => tell(sysex.slice()),
+      dropped: () => {},
+    },
+    bytes.length + 2,
+  ).feed(bytes);
+}

@@ -137,7 +137,14 @@ export class Session {
     for (const peer of this.#peers) this.#tickPeer(peer, nowMs);
     this.#peers = this.#peers.filter((p) => p.isOurs || !isGone(p) || nowMs - p.heardAtMs < REMEMBERED_MS);
     this.flush(nowMs);
-    return Math.min(...this.#peers.map(dueAt));
+    return this.dueMs;
+  }
+
+  /** When it has to do something by itself, in ms. */
+  get dueMs(): number {
+    let due = Number.POSITIVE_INFINITY;
+    for (const peer of this.#peers) due = Math.min(due, dueAt(peer));
+    return due;
   }
 
   #tickPeer(peer: Peer, nowMs: number): void {

@@ -3,6 +3,8 @@ import { Rig } from "../../../tests/rig/rig.ts";
 import { action, fixed, go, jump, level, mapping, showOn, showWith, synth, went } from "../../../tests/rig/shows.ts";
 import { control, fader, once, surfaceProfile } from "../../../tests/rig/surfaces.ts";
 import type { Mapping, Show } from "../format/show.ts";
+import { hexBytes, parseHexBytes } from "../midi/hex.ts";
+import { OUTCOME } from "../trace/outcome.ts";
 
 const hex2 = (v: number) => v.toString(16).padStart(2, "0");
 
@@ -104,6 +106,19 @@ describe("MIDI as a desk", () => {
     const rig = new Rig(made.show, { links: false, profiles: made.profiles });
     for (const v of [0, 1, 8191, 12_345, 16_383]) rig.hex(`E0 ${hex2(v & 127)} ${hex2(v >> 7)}`);
     expect(rig.sent()).toEqual(["E0 00 00", "E0 01 00", "E0 7F 3F", "E0 39 60", "E0 7F 7F"]);
+  });
+});
+
+describe("what a MIDI desk says", () => {
+  test("each message has a row of its own, SysEx whole in whatever pieces it came, and what is no message is told", () => {
+    const rig = new Rig(showWith([], { desks: [...showWith([]).desks, synth] }), {}).wait(20);
+    rig.rows();
+    const d = 1;
+    for (const hex of ["F0 7D 01", "02 03", "04 F7 90 3C 7F", "3D 40 05", "B0 07"])
+      rig.translator.deskBytes(d, parseHexBytes(hex)!, rig.nowMs);
+    const rows = rig.rows().filter((r) => r.desk && !r.out);
+    expect(rows.map((r) => hexBytes(r.bytes))).toEqual(["F0 7D 01 02 03 04 F7", "90 3C 7F", "90 3D 40", ""]);
+    expect(rows.at(-1)!.code).toBe(OUTCOME.malformed);
   });
 });
 

@@ -5,6 +5,7 @@
 
 import type { PortRef } from "../../core/format/show.ts";
 import type { ComputerMidiLive, PortState } from "../../core/live/protocol.ts";
+import { eachMessage } from "../../core/midi/parser.ts";
 import type { MidiSystem } from "./midi-system.ts";
 import { failed, OPEN, type Port, type PortEvents, WAITING, waiting } from "./port.ts";
 
@@ -144,7 +145,8 @@ export class ComputerMidiPort implements Port {
       return;
     }
     try {
-      this.#open.send(bytes.slice(offset, offset + length));
+      const { send } = this.#open;
+      eachMessage(bytes.slice(offset, offset + length), (message) => send(message));
       this.counted.out++;
     } catch {
       this.counted.dropped++;

@@ -3,11 +3,12 @@
  * sockets nor clocks. Ports of surfaces and desks hang on to a session; it is one way for all of them.
  */
 import { randomInt } from "node:crypto";
-import { createSocket, type Socket } from "node:dgram";
+import { createSocket, type Socket, type SocketOptions } from "node:dgram";
 import { lookup } from "node:dns/promises";
 import type { NetworkSession, PeerAddress } from "../../core/format/show.ts";
 import type { PortTrouble } from "../../core/live/port-trouble.ts";
 import type { PeerLive, PortState, SessionLive } from "../../core/live/protocol.ts";
+import { eachMessage } from "../../core/midi/parser.ts";
 import { Session, type Which } from "../../core/rtp-midi/session.ts";
 import {
   failed,
@@ -44,6 +45,8 @@ class OpenSession {
   readonly #found = new Map<string, string | null>();
   #work: NodeJS.Immediate | null = null;
   #timer: NodeJS.Timeout | null = null;
+  #timerMs = 0;
+  #isLeaving = false;
   readonly #retrying = new Retrying(
     () => this.#open(),
     (error) => this.#refuse(systemTrouble(error, this.config.port)),
@@ -67,9 +70,22 @@ class OpenSession {
   /** False: nobody is there to hear it. */
   send(message: Uint8Array): boolean {
     if (!this.#session?.isConnected) return false;
-    this.#session.send(message, this.#nowMs());
-    this.#soon();
+    const nowMs = this.#nowMs();
+    eachMessage(message, (one) => this.#session!.send(one, nowMs));
+    this.#leaves();
     return true;
+  }
+
+  /** All that was sent in this turn leaves at its end, in one packet, before the loop looks for what has come. */
+  #leaves(): void {
+    if (this.#isLeaving) return;
+    this.#isLeaving = true;
+    process.nextTick(() => {
+      this.#isLeaving = false;
+      if (!this.#session) return;
+      this.#session.flush(this.#nowMs());
+      this.#wakeAt(this.#session.dueMs);
+    });
   }
 
   refuse(address: PeerAddress): void {
@@ -142,14 +158,26 @@ class OpenSession {
     this.#port = WAITING;
     let waiting = 2;
     for (const which of ["control", "data"] as const) {
-      const socket = createSocket({ type: "udp4", recvBufferSize: RECEIVE_BUFFER_BYTES });
+      // Peers are known by their addresses: looking those up would take each datagram a turn of the loop.
+      let isBound = false;
+      const lookup: NonNullable<SocketOptions["lookup"]> = (address, _options, found) => {
+        if (isBound) found(null, address, 4);
+        else setImmediate(() => found(null, address, 4));
+      };
+      const socket = createSocket({ type: "udp4", recvBufferSize: RECEIVE_BUFFER_BYTES, lookup });
       this.#sockets[which] = socket;
       socket.on("error", (error: NodeJS.ErrnoException) => this.#failed(socket, error));
       socket.on("message", (bytes, from) => {
-        this.#session?.receive(which, bytes, from.address, from.port, this.#nowMs());
-        this.#soon();
+        const session = this.#session;
+        if (!session) return;
+        const was = session.isConnected;
+        session.receive(which, bytes, from.address, from.port, this.#nowMs());
+        // MIDI wants nothing but to be heard, and that it came to be told after a while.
+        if (which === "control" || was !== session.isConnected) this.#soon();
+        else this.#wakeAt(session.dueMs);
       });
       socket.bind(this.#portOf(which), host, () => {
+        isBound = true;
         if (--waiting === 0) this.#opened();
       });
     }
@@ -208,13 +236,23 @@ class OpenSession {
   #tick(): void {
     if (this.#work) clearImmediate(this.#work);
     this.#work = null;
-    if (this.#timer) clearTimeout(this.#timer);
-    this.#timer = null;
     if (!this.#session) return;
-    const nowMs = this.#nowMs();
-    const dueMs = this.#session.tick(nowMs);
-    if (dueMs < Number.POSITIVE_INFINITY) this.#timer = setTimeout(() => this.#tick(), Math.max(1, dueMs - nowMs));
+    this.#wakeAt(this.#session.tick(this.#nowMs()));
     this.#tellPorts();
+  }
+
+  /** A timer that goes off too early costs less than one that is set anew for each message. */
+  #wakeAt(dueMs: number): void {
+    if (dueMs === Number.POSITIVE_INFINITY || (this.#timer && this.#timerMs <= dueMs)) return;
+    if (this.#timer) clearTimeout(this.#timer);
+    this.#timerMs = dueMs;
+    this.#timer = setTimeout(
+      () => {
+        this.#timer = null;
+        this.#tick();
+      },
+      Math.max(1, dueMs - this.#nowMs()),
+    );
   }
 
   #stateForPorts(): PortState {

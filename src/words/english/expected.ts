@@ -54,6 +54,7 @@ export const RULES: Language["rules"] = {
   "colour-with-alpha": "a colour is written as #e9b44cff",
   "one-line": "a text must stand on one line",
   "hex-bytes": "bytes are written as hexadecimal pairs, such as F0 7D 01",
+  "heard-address": "an OSC address starts with “/”",
   "osc-address":
     "an OSC address is “/” and then letters, digits and signs of ASCII, without spaces and # * , ? [ ] { }",
   "whole-digits": "a whole number is written in digits",
