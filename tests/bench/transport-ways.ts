@@ -36,6 +36,8 @@ export interface Transport {
   readonly what: string;
   readonly ours: Open;
   readonly bare: "udp" | "tcp" | "http";
+  /** It takes at most so many times as long as a bare one, and so many times the processor. */
+  readonly atMost?: { readonly p50: number; readonly cpu: number };
   /** Requests that wait for their answers go one by one, and at another pace. */
   readonly inFlight?: number;
   readonly pacePerS?: number;
@@ -335,7 +337,7 @@ export const TRANSPORTS: readonly Transport[] = [
   { id: "slip", what: "OSC over TCP, by SLIP", ours: tcp(() => new SlipFraming(), asOsc, ofOsc), bare: "tcp" },
   { id: "lines", what: "lines over TCP", ours: tcp(() => new LineFraming("lf"), asLine, ofLine), bare: "tcp" },
   { id: "server", what: "lines over TCP, the desk calls", ours: calledByDesk, bare: "tcp" },
-  { id: "session", what: "network MIDI", ours: networkMidi, bare: "udp" },
+  { id: "session", what: "network MIDI", ours: networkMidi, bare: "udp", atMost: { p50: 2, cpu: 2.5 } },
   { id: "cable", what: "a cable inside", ours: cable, bare: "udp" },
   { id: "sacn", what: "sACN in", ours: sacn, bare: "udp" },
   { id: "http", what: "HTTP, to and fro", ours: http, bare: "http", inFlight: 1, pacePerS: 200 },

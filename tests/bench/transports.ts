@@ -12,6 +12,7 @@ const PACE_MS = 500;
 const FLOOD = 10_000;
 const IN_FLIGHT = 256;
 const SETTLE_MS = 3000;
+const CPU_MS = 2000;
 /** Ids fit into a controller of fourteen bits. */
 const IDS = 16_384;
 
@@ -75,6 +76,23 @@ async function measure(open: Open, inFlight: number, pacePerS: number): Promise<
   }
 }
 
+/** How much of the processor 1,000 messages a second take, one by one, in ms a second. */
+async function processorOf(open: Open): Promise<number> {
+  const way = await open(() => {});
+  try {
+    const before = process.cpuUsage();
+    const startMs = performance.now();
+    for (let i = 0; performance.now() - startMs < CPU_MS; i++) {
+      way.send(i % IDS);
+      await new Promise((resolve) => setTimeout(resolve, 1));
+    }
+    const { user, system } = process.cpuUsage(before);
+    return (user + system) / (performance.now() - startMs);
+  } finally {
+    await way.close();
+  }
+}
+
 /** False: it did not come true in time. */
 async function until(isSo: () => boolean, onWake: (wake: () => void) => void): Promise<boolean> {
   if (isSo()) return true;
@@ -95,7 +113,7 @@ function at(sorted: readonly number[], part: number): number {
 
 export async function measureTransports(rounds: number, median: (list: readonly number[]) => number): Promise<Row[]> {
   const rows: Row[] = [];
-  for (const { id, what, ours, bare, inFlight = IN_FLIGHT, pacePerS = PACE_PER_S } of TRANSPORTS) {
+  for (const { id, what, ours, bare, atMost, inFlight = IN_FLIGHT, pacePerS = PACE_PER_S } of TRANSPORTS) {
     const runs: Record<"ours" | "bare", Figures[]> = { ours: [], bare: [] };
     for (let round = 0; round < rounds; round++)
       for (const which of round % 2 ? (["bare", "ours"] as const) : (["ours", "bare"] as const))
@@ -108,8 +126,23 @@ export async function measureTransports(rounds: number, median: (list: readonly 
       value: of("ours", "p50"),
       unit: `µs p50, ${us(of("ours", "p90"))} p90 (bare ${bare} ${us(of("bare", "p50"))}, ${us(of("bare", "p90"))}); ${Math.round(of("ours", "perS") / 1000)}k/s (${Math.round(of("bare", "perS") / 1000)}k/s), lost ${lost}: ${what}`,
       ratio: of("ours", "p50") / of("bare", "p50"),
-      wanted: "no loss",
-      ok: lost === 0,
+      wanted: atMost ? `no loss, at most ${atMost.p50} times` : "no loss",
+      ok: lost === 0 && (!atMost || of("ours", "p50") <= atMost.p50 * of("bare", "p50")),
+    });
+    if (!atMost) continue;
+    const cpu: Record<"ours" | "bare", number[]> = { ours: [], bare: [] };
+    for (let round = 0; round < rounds; round++) {
+      cpu.ours.push(await processorOf(ours));
+      cpu.bare.push(await processorOf(BARE[bare]));
+    }
+    const ratio = median(cpu.ours) / median(cpu.bare);
+    rows.push({
+      id: `port.${id}.cpu`,
+      value: median(cpu.ours),
+      unit: `µs of the processor a ms, about 900 messages a second (bare ${bare} ${Math.round(median(cpu.bare))})`,
+      ratio,
+      wanted: `at most ${atMost.cpu} times`,
+      ok: ratio <= atMost.cpu,
     });
   }
   if (SESSION_FIGURES.length > 0)

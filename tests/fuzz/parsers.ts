@@ -2,11 +2,21 @@
 import { readArtDmx } from "../../src/core/dmx/art-net.ts";
 import { readArtPoll } from "../../src/core/dmx/art-poll.ts";
 import { readSacn } from "../../src/core/dmx/sacn.ts";
+import { Finder } from "../../src/core/mdns/finder.ts";
+import { SERVICE } from "../../src/core/mdns/messages.ts";
+import { Publisher } from "../../src/core/mdns/publisher.ts";
+import { decodeMachineControl } from "../../src/core/midi/machine-control.ts";
+import { Pair14 } from "../../src/core/midi/pair-14.ts";
+import { isParameterController, ParameterNumbers } from "../../src/core/midi/parameter-numbers.ts";
 import { MidiParser } from "../../src/core/midi/parser.ts";
+import { decodeShowControl } from "../../src/core/midi/show-control.ts";
+import { readFullFrame } from "../../src/core/midi/time-code.ts";
 import { matchesAddress, readAddressPattern } from "../../src/core/osc/address-pattern.ts";
 import { decodeOsc } from "../../src/core/osc/decode.ts";
 import { encodeOsc } from "../../src/core/osc/encode.ts";
 import { IMMEDIATELY } from "../../src/core/osc/types.ts";
+import { HeardState } from "../../src/core/rtp-midi/heard-state.ts";
+import { readJournal } from "../../src/core/rtp-midi/journal.ts";
 import { Session } from "../../src/core/rtp-midi/session.ts";
 import type { Framing } from "../../src/core/stream/framing.ts";
 import { requestOf } from "../../src/core/stream/http-line.ts";
@@ -16,11 +26,14 @@ import { SlipFraming } from "../../src/core/stream/slip-framing.ts";
 import { topicMessageOf } from "../../src/core/stream/topic-line.ts";
 import { decodeTrafficFrame, encodeTrafficFrame } from "../../src/core/trace/traffic-frame.ts";
 import { readClientMessage } from "../../src/server/live/hub.ts";
+import { readMessage, writeMessage } from "../../src/server/network/dns-bytes.ts";
 import { artDmx, artPoll, sacnPacket } from "../rig/dmx-packets.ts";
 
 export interface Parser {
   readonly name: string;
   readonly corpus: readonly Uint8Array[];
+  /** What part of the inputs it gets, where it does more with each than others do. */
+  readonly part?: number;
   /** A reader with a memory of its own, as a port has it; it answers how many messages it understood. */
   start(): (bytes: Uint8Array) => number;
 }
@@ -84,8 +97,29 @@ function sessionTraffic(): { which: "control" | "data"; bytes: Uint8Array }[] {
         },
       ),
     );
-  const messages = ["90 3c 40", "80 3c 40", "b0 07 20", "e0 00 40", "c0 05", "d0 07", "a0 3c 05", "f0 7d 01 02 f7"];
-  for (let round = 0; round < 40; round++) {
+  const messages = [
+    "90 3c 40",
+    "80 3c 40",
+    "b0 07 20",
+    "e0 00 40",
+    "c0 05",
+    "d0 07",
+    "a0 3c 05",
+    "f0 7d 01 02 f7",
+  ].concat([
+    "b0 65 00",
+    "b0 64 00",
+    "b0 06 02",
+    "b0 60 7f",
+    "f0 7f 01 02 01 01 31 f7",
+    "fa",
+    "f8",
+    "f2 10 00",
+    "fc",
+    "f6",
+    "f3 04",
+  ]);
+  for (let round = 0; round < 60; round++) {
     nowMs += 25;
     for (const end of ends) end.tick(nowMs);
     ends[0]!.send(hex(messages[round % messages.length]!), nowMs);
@@ -110,6 +144,91 @@ export const PARSERS: readonly Parser[] = [
         understood = 0;
         parser.feed(bytes);
         return understood;
+      };
+    },
+  },
+  {
+    name: "show control, machine control, time code",
+    corpus: [
+      "f0 7f 01 02 01 01 31 32 2e 35 00 33 00 34 f7",
+      "f0 7f 01 02 10 04 21 00 05 00 00 37 f7",
+      "f0 7f 01 02 7f 06 02 01 01 00 f7",
+      "f0 7f 7f 06 44 06 01 21 00 00 00 00 02 f7",
+      "f0 7f 7f 06 47 03 00 01 00 01 f7",
+      "f0 7f 7f 01 01 21 02 03 04 f7",
+    ].map(hex),
+    start: () => (bytes) => {
+      const read = [decodeShowControl(bytes), decodeMachineControl(bytes), readFullFrame(bytes)];
+      return read.filter((r) => r !== null && r !== "malformed").length;
+    },
+  },
+  {
+    name: "a surface’s messages, parameter numbers among them",
+    corpus: ["b0 63 01 b0 62 02 b0 06 40 b0 65 7f b0 64 7f", "b0 01 40 b0 21 7f b0 01 41", "b0 60 00 b0 79 00"].map(
+      hex,
+    ),
+    start: () => {
+      let understood = 0;
+      let atMs = 0;
+      const heard = () => {
+        understood++;
+      };
+      const parameters = new ParameterNumbers({ knows: () => true, value: heard, step: heard });
+      const pair = new Pair14();
+      return (bytes) => {
+        understood = 0;
+        new MidiParser({
+          short: (_status, number, value) => {
+            atMs += 1;
+            if (isParameterController(number)) parameters.controller(number, value, atMs);
+            else if (number === 1 || number === 33) {
+              const whole = number === 1 ? pair.msb(value, atMs) : pair.lsb(value, atMs);
+              if (whole > 16_383 || whole < -1) throw new RangeError(`${whole} is no value`);
+            } else if (number === 121) parameters.deselect();
+            understood++;
+          },
+          sysex: () => {},
+          dropped: () => {},
+        }).feed(bytes);
+        parameters.due(atMs + 200);
+        return understood;
+      };
+    },
+  },
+  {
+    name: "the recovery journal",
+    corpus: [
+      "20 12 34 10 09 20 20 06 00 00 82 02",
+      "40 12 34 04 0a 2f 01 7f 01 02 01 01 b1",
+      "60 00 01 10 05 31 11 70 00 04 02 05",
+    ].map(hex),
+    start: () => (bytes) => {
+      const journal = readJournal(bytes, 0, bytes.length);
+      if (journal) new HeardState().repair(journal, () => {}, 7);
+      return journal ? 1 : 0;
+    },
+  },
+  {
+    name: "names of the network (mDNS)",
+    part: 0.1,
+    corpus: [
+      { isResponse: false, questions: [{ name: SERVICE, type: "PTR" }], answers: [], authorities: [], additionals: [] },
+      new Publisher([{ name: "Quay 1.2", port: 5004 }], "box", 0, 0).tick(300).map((make) => make(["10.0.0.1"]))[0]!,
+    ].map(writeMessage),
+    start: () => {
+      const publisher = new Publisher([{ name: "Quay 1.2", port: 5004 }], "box", 0, 0);
+      const finder = new Finder(0);
+      let nowMs = 0;
+      return (bytes) => {
+        nowMs += 10;
+        const message = readMessage(bytes);
+        if (message) {
+          finder.receive(message, "10.0.0.2", nowMs);
+          publisher.receive(message, ["10.0.0.1"], false, nowMs);
+        }
+        publisher.tick(nowMs);
+        finder.tick(nowMs);
+        return message ? 1 : 0;
       };
     },
   },

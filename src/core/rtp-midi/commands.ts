@@ -44,8 +44,11 @@ export function writeCommands(items: readonly ListItem[], hasJournal: boolean): 
   });
   const flags = (hasJournal ? FLAG_J : 0) | (startsLater ? FLAG_Z : 0);
   const isLong = list.length > LONGEST_SHORT_LIST;
-  const head = isLong ? [FLAG_B | flags | (list.length >> 8), list.length & 0xff] : [flags | list.length];
-  return Uint8Array.from([...head, ...list]);
+  const section = new Uint8Array((isLong ? 2 : 1) + list.length);
+  section[0] = isLong ? FLAG_B | flags | (list.length >> 8) : flags | list.length;
+  if (isLong) section[1] = list.length & 0xff;
+  section.set(list, isLong ? 2 : 1);
+  return section;
 }
 
 /** Reads the section that begins at `from`. Null: it is none, or ends too early. */

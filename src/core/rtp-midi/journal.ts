@@ -78,13 +78,16 @@ export function writeJournal({ checkpoint, channels, system }: Journal): Uint8Ar
     (isOld ? S : 0) |
     (ofSystem.length > 0 ? HAS_SYSTEM : 0) |
     (parts.length > 0 ? HAS_CHANNELS | (parts.length - 1) : 0);
-  return Uint8Array.from([head, (checkpoint >> 8) & 0xff, checkpoint & 0xff, ...ofSystem, ...parts.flat()]);
+  const bytes = [head, (checkpoint >> 8) & 0xff, checkpoint & 0xff];
+  for (const octet of ofSystem) bytes.push(octet);
+  for (const part of parts) for (const octet of part) bytes.push(octet);
+  return new Uint8Array(bytes);
 }
 
 function writeChannel(journal: ChannelJournal): number[] {
   const { program, controllers, parameters, bend, notes, pressure, keyPressures } = journal;
   let flags = 0;
-  const chapters: number[] = [];
+  const chapters: number[] = [0, 0, 0]; // the head, which is known at the end
   /** Whether everything in this channel is old. */
   let allOld = true;
   const s = (isOld: boolean) => {
@@ -128,8 +131,10 @@ function writeChannel(journal: ChannelJournal): number[] {
     chapters.push(s(areOld(keyPressures)) | (keyPressures.length - 1));
     for (const k of keyPressures) chapters.push(s(k.isOld) | k.note, (k.isOver ? 0x80 : 0) | k.value);
   }
-  const length = 3 + chapters.length;
-  return [(allOld ? S : 0) | (journal.channel << 3) | (length >> 8), length & 0xff, flags, ...chapters];
+  chapters[0] = (allOld ? S : 0) | (journal.channel << 3) | (chapters.length >> 8);
+  chapters[1] = chapters.length & 0xff;
+  chapters[2] = flags;
+  return chapters;
 }
 
 /** Chapter N (A.6): logs of notes that are on, and a bit for each that was let go. */

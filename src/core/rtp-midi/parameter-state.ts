@@ -56,7 +56,9 @@ export class ParameterState {
   }
 
   get isBare(): boolean {
-    return this.namedIn < 0 && !this.#told().length;
+    if (this.namedIn >= 0) return false;
+    for (const { sequence } of this.#written.values()) if (sequence >= 0) return false;
+    return true;
   }
 
   #told(): [number, Written][] {

@@ -158,7 +158,8 @@ function tell(history: ChannelHistory, channel: number, last: number): ChannelJo
       areOffOld &&= isOld(sent);
     }
   }
-  const controllers = [...history.controllers].sort(([a], [b]) => a - b);
+  const controllers = [...history.controllers];
+  if (controllers.length > 1) controllers.sort(([a], [b]) => a - b);
   return {
     channel,
     ...(program ? { program: { program: program.value, bank: program.bank, isOld: isOld(program) } } : {}),
@@ -170,8 +171,10 @@ function tell(history: ChannelHistory, channel: number, last: number): ChannelJo
     ),
     ...(history.parameters.isBare ? {} : { parameters: history.parameters.chapter((s) => s < last) }),
     ...(bend ? { bend: { value: bend.value, isOld: isOld(bend) } } : {}),
-    notes: { on, off, areOffOld },
+    ...(history.notes.size > 0 ? { notes: { on, off, areOffOld } } : {}),
     ...(pressure ? { pressure: { value: pressure.value, isOld: isOld(pressure) } } : {}),
-    keyPressures: [...history.keyPressures].map(([note, s]) => ({ note, value: s.value, isOld: isOld(s) })),
+    ...(history.keyPressures.size > 0
+      ? { keyPressures: [...history.keyPressures].map(([note, s]) => ({ note, value: s.value, isOld: isOld(s) })) }
+      : {}),
   };
 }
