@@ -309,3 +309,51 @@ test("a profile is made from one that ships, exported, refused with its faults, 
   await expect(editor(page).getByLabel("Name of the profile")).toHaveValue("Our sound");
   await expect(editor(page)).toContainText("complete");
 });
+
+test("a desk of MIDI: every field says what it takes, refuses what cannot be said, and the preview is what leaves", async ({
+  page,
+  velvet,
+}) => {
+  await openPlace(page, velvet, "connect");
+  await make(page, "a desk, from nothing");
+  await choose(page, editor(page), "How it speaks", "MIDI");
+  await tab(page, /What it does/);
+  await editor(page).getByLabel("Name of the function", { exact: true }).fill("Cue");
+  await editor(page).getByRole("button", { name: "Add", exact: true }).click();
+  await choose(page, editor(page), "Message 1: kind", "show control");
+  await choose(page, editor(page), "Message 1: command", "load");
+  const cue = editor(page).getByLabel("Message 1: cue", { exact: true });
+  await type(editor(page), "Message 1: cue", "12.5");
+  await type(editor(page), "Message 1: list", "3");
+  await expect(editor(page).locator("[data-preview]")).toHaveText("F0 7F 7F 02 01 05 31 32 2E 35 00 33 F7");
+  await look(page, "midi-show-control");
+  await cue.fill("twelve");
+  await expect(cue).toHaveAttribute("aria-invalid", "true");
+  await cue.press("Escape");
+  // A command that carries no cue has no field for one.
+  await choose(page, editor(page), "Message 1: command", "all off");
+  await expect(cue).toHaveCount(0);
+  await expect(editor(page).locator("[data-preview]")).toHaveText("F0 7F 7F 02 01 08 F7");
+
+  await choose(page, editor(page), "Message 1: kind", "controller 14");
+  const number = editor(page).getByLabel("Message 1: number", { exact: true });
+  await number.fill("40");
+  await expect(number).toHaveAttribute("aria-invalid", "true");
+  await number.press("Enter");
+  await expect(number).toHaveValue("0");
+  await choose(page, editor(page), "How it acts", "follows a level");
+  await type(editor(page), "Range: to", "20000");
+  await expect(editor(page)).toContainText("“{value}” goes from 0 to 20000, and this value only from 0 to 16383");
+  await look(page, "midi-refused");
+  await type(editor(page), "Range: to", "16383");
+  await expect(editor(page)).toContainText("complete: what you see is what runs");
+  await choose(page, editor(page), "Message 1: kind", "nrpn");
+  await editor(page).getByLabel("Message 1: close", { exact: true }).check();
+  await type(editor(page), "Try value", "16383");
+  await expect(editor(page).locator("[data-preview]")).toHaveText(
+    "B0 63 00 B0 62 00 B0 06 7F B0 26 7F B0 63 7F B0 62 7F",
+  );
+  await look(page, "midi-nrpn");
+  await choose(page, editor(page), "Message 1: kind", "full frame");
+  await look(page, "midi-time-code");
+});

@@ -116,6 +116,8 @@ function OneMessage({
   );
 }
 
+const TIME_PARTS: readonly MidiField[] = ["hours", "minutes", "seconds", "frames"];
+
 /** Fields of a kind of MIDI message, as the table of its standard has them, and what each of them takes. */
 function MidiFields({
   label,
@@ -140,6 +142,8 @@ function MidiFields({
       />
       {Object.entries(midiFields(message)).map(([name, rule]) => {
         const field = name as MidiField;
+        // A time is given by its value or by its parts, and not by both.
+        if (message.value !== undefined && TIME_PARTS.includes(field) && message[field] === undefined) return null;
         // What belongs to another command goes with the command.
         const change = (value: unknown) =>
           field === "command" ? onChange(freshMidi(message.midi, String(value), message)) : put(field, value);
@@ -207,6 +211,7 @@ function OneField({
           <DraftField
             label={label}
             value={text}
+            placeholder={rule.is === "number" && !rule.needed ? `${rule.from}–${rule.to}` : undefined}
             className={`${MONO} ${rule.is === "bytes" ? "min-w-[320px] flex-1" : "w-[76px]"}`}
             accepts={(t) => (t === "" ? !rule.needed : takes(rule, t))}
             onCommit={(t) => onChange(/^-?\d+$/.test(t) ? Number(t) : t)}

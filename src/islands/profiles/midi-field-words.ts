@@ -16,6 +16,8 @@ export const FIELD_HINTS: Partial<Record<MidiField, string>> = {
   close: "names no parameter after the value (MIDI 1.0, null function)",
 };
 
+const SECONDS_A_DAY = 86_400;
+
 /** True where a field of a message takes this text, names in braces included. */
 export function takes(rule: FieldRule, text: string): boolean {
   switch (rule.is) {
@@ -31,7 +33,8 @@ export function takes(rule: FieldRule, text: string): boolean {
 
 /** "device number; 127 is all-call …: 0 to 127, or a name such as {device}". */
 export function takesWords(field: MidiField, rule: FieldRule): string {
-  const what = FIELD_HINTS[field] ?? field;
+  const isOfDay = field === "value" && rule.is === "number" && rule.to === SECONDS_A_DAY;
+  const what = isOfDay ? "seconds since midnight, or {clock} for the time of day" : (FIELD_HINTS[field] ?? field);
   switch (rule.is) {
     case "number":
       return `${what}: ${rule.from} to ${rule.to}, or a name such as {${field}}`;
