@@ -218,6 +218,21 @@ describe("answering for it (RFC 6762, 6)", () => {
     expect(message.answers.some((r) => r.name === ALL_SERVICES)).toBe(false);
     expect(kinds(message)).toEqual(["PTR", "SRV", "TXT", "PTR", "SRV", "TXT", "A"]);
   });
+  test("what two on one computer share is announced again when one of them goes", () => {
+    const net = new Network();
+    net.join("10.0.0.1", [quay]);
+    net.join("10.0.0.1", [{ name: "Bridge", port: 5010 }]);
+    const finder = net.find();
+    net.run(4000);
+    const [gone] = net.ends.splice(0, 1);
+    net.said.length = 0;
+    net.say("10.0.0.1", gone!.publisher.goodbye(["10.0.0.1"])!);
+    net.run(1500);
+    expect(net.said.at(-1)!.message.answers).toContainEqual(
+      expect.objectContaining({ type: "A", data: "10.0.0.1", ttl: 120 }),
+    );
+    expect(finder.found([]).map((f) => f.name)).toEqual(["Bridge"]);
+  });
   test("before a name is one's own nothing is answered for it, and no good-bye said", () => {
     const net = new Network();
     const publisher = net.join("10.0.0.1", [quay]);

@@ -133,7 +133,15 @@ export class Publisher {
   #look({ answers, additionals }: Message, addresses: readonly string[], nowMs: number): void {
     const own = this.#unique(addresses);
     for (const told of [...answers, ...additionals]) {
-      if (told.ttl === 0) continue;
+      if (told.ttl === 0) {
+        // Another says good-bye of what is ours as well, such as the name of the computer we share: it is there still (10.1).
+        if (this.#state === "there" && own.some((r) => sameName(r.name, told.name) && sameData(r, told))) {
+          this.#state = "announcing";
+          this.#left = 1;
+          this.#dueMs = nowMs;
+        }
+        continue;
+      }
       const ours = own.filter((r) => sameName(r.name, told.name) && r.type === told.type);
       if (ours.length === 0 || ours.some((r) => sameData(r, told))) continue;
       // Told by us on another of our networks.

@@ -195,7 +195,8 @@ function sameAction(before: CompiledShow, a: number, compiled: CompiledShow): nu
 }
 
 /** Surfaces from which nothing is routed and that have no ranges: every message is a control by itself, or nobody's. */
-function tellPlain({ surfaces, context, held }: World): void {
+/** Which surfaces need nothing but the plain tables: no ranges, no routes, nothing that routes still hold. */
+export function tellPlain({ surfaces, context, held }: World): void {
   const holds = new RoutedHolds(held);
   surfaces.forEach((surface, s) => {
     const routed = context.compiled.routes.some((r) => r.fromSurface === s);

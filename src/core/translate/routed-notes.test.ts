@@ -5,6 +5,8 @@ import { showWith, synth } from "../../../tests/rig/shows.ts";
 import type { Show } from "../format/show.ts";
 import { parseHexBytes } from "../midi/hex.ts";
 
+import { holdingOf, takeOver } from "./taking-over.ts";
+
 type Route = NonNullable<Show["routes"]>[number];
 
 const other = { ...synth, id: "other", name: "Other" };
@@ -95,6 +97,14 @@ describe("rule 6 for routes: what was passed on ends where it went", () => {
     expect(rig.sent()).toEqual(["90 3C 7F"]);
     rig.translator.deskGone(d, rig.nowMs);
     expect(rig.sent()).toEqual(["80 3C 40"]);
+  });
+
+  test("an engine that takes over ends it too, whatever routes it has", () => {
+    const holding = structuredClone(holdingOf(held().translator.world));
+    const next = Rig.onPage(1, show());
+    takeOver(next.translator, { values: {}, controls: {}, holding, missed: "by-sockets" }, next.nowMs);
+    next.sent();
+    expect([next.hex("80 3C 40").sent(), next.translator.world.held.list()]).toEqual([["80 3C 40"], []]);
   });
 
   const step = fc.oneof(

@@ -21,6 +21,7 @@ import {
   replaceShow,
   settleBypass,
   tellLayers,
+  tellPlain,
   type World,
 } from "../run-state/world.ts";
 import { OUTCOME } from "../trace/outcome.ts";
@@ -208,6 +209,7 @@ export class Translator {
   takenOver(atMs: number): void {
     this.#letGoBefore(this.world.context.compiled, atMs);
     tellLayers(this.world);
+    tellPlain(this.world);
     settleBypass(this.world);
     this.#refresh(atMs);
   }
