@@ -2,6 +2,8 @@
  * Every port by itself, from `send` to the message at the other end, beside a bare socket of the same kind in the same
  * process: latency at a steady pace, and messages a second without loss.
  */
+import { setFlagsFromString } from "node:v8";
+import { READY_FLAG } from "../../src/server/node-flags.mjs";
 import type { Row } from "./rows.ts";
 import { BARE, type Open, SESSION_FIGURES, TRANSPORTS } from "./transport-ways.ts";
 
@@ -113,6 +115,7 @@ function at(sorted: readonly number[], part: number): number {
 
 export async function measureTransports(rounds: number, median: (list: readonly number[]) => number): Promise<Row[]> {
   const rows: Row[] = [];
+  setFlagsFromString(READY_FLAG); // as the program runs
   for (const { id, what, ours, bare, atMost, inFlight = IN_FLIGHT, pacePerS = PACE_PER_S } of TRANSPORTS) {
     const runs: Record<"ours" | "bare", Figures[]> = { ours: [], bare: [] };
     for (let round = 0; round < rounds; round++)

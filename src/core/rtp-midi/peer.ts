@@ -47,6 +47,8 @@ export class Peer {
   clock = new ClockSync();
   in = 0;
   out = 0;
+  /** Who is told of its messages. */
+  hears: ((message: Uint8Array) => void) | null = null;
   heardAtMs = Number.NEGATIVE_INFINITY;
   /** When it is invited again. */
   inviteAtMs = 0;

@@ -408,11 +408,13 @@ export class Session {
     if (this.#isInvited(peer.address)) peer.isOurs = true;
   }
 
+  /** Made once for each peer: a packet comes a thousand times a second. */
   #hears(peer: Peer): (message: Uint8Array) => void {
-    return (message) => {
+    peer.hears ??= (message) => {
       peer.in++;
       this.#events.message(message);
     };
+    return peer.hears;
   }
 
   #bye(peer: Peer): void {

@@ -79,7 +79,10 @@ export class StreamSender {
         if (bytes > LIST_BYTES && count > 0) break;
         count++;
       }
-      packets.push(this.#packet(this.#queue.splice(0, count), nowMs));
+      // Nearly always all of it fits.
+      const entries = count === this.#queue.length ? this.#queue : this.#queue.splice(0, count);
+      if (entries === this.#queue) this.#queue = [];
+      packets.push(this.#packet(entries, nowMs));
       this.#guards = 0;
       this.#lastSentMs = nowMs;
       this.#guardAtMs = nowMs + GUARD_AFTER_MS[0]!;
@@ -166,6 +169,8 @@ export class StreamSender {
   }
 }
 
+const NOTHING: readonly Uint8Array[] = [];
+
 /** Which parameter number is named on each channel, and in which packet. */
 class Selections {
   readonly #named = new Map<number, { first: Uint8Array; second: Uint8Array | null; sequence: number }>();
@@ -173,7 +178,7 @@ class Selections {
   /** What has to be said before this message of the packet `sequence`, where everything up to `had` has arrived. */
   before(message: Uint8Array, sequence: number, had: number): readonly Uint8Array[] {
     const [status = 0, controller = 0] = message;
-    if ((status & 0xf0) !== 0xb0) return [];
+    if ((status & 0xf0) !== 0xb0) return NOTHING;
     const channel = status & 0x0f;
     const named = this.#named.get(channel);
     if (isParameterNumber(controller)) {
@@ -181,11 +186,11 @@ class Selections {
       else if (named && named.first[1] === controller + 1)
         this.#named.set(channel, { ...named, second: message, sequence });
       else this.#named.delete(channel);
-      return [];
+      return NOTHING;
     }
     if (controller === RESET_ALL) this.#named.delete(channel);
-    if (!DATA_ENTRY.includes(controller) || !named?.second) return [];
-    if (named.sequence === sequence || named.sequence <= had) return [];
+    if (!named?.second || !DATA_ENTRY.includes(controller)) return NOTHING;
+    if (named.sequence === sequence || named.sequence <= had) return NOTHING;
     this.#named.set(channel, { ...named, sequence });
     return [named.first, named.second];
   }

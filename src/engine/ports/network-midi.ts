@@ -80,13 +80,15 @@ class OpenSession {
   #leaves(): void {
     if (this.#isLeaving) return;
     this.#isLeaving = true;
-    process.nextTick(() => {
-      this.#isLeaving = false;
-      if (!this.#session) return;
-      this.#session.flush(this.#nowMs());
-      this.#wakeAt(this.#session.dueMs);
-    });
+    process.nextTick(this.#leaveNow);
   }
+
+  readonly #leaveNow = () => {
+    this.#isLeaving = false;
+    if (!this.#session) return;
+    this.#session.flush(this.#nowMs());
+    this.#wakeAt(this.#session.dueMs);
+  };
 
   refuse(address: PeerAddress): void {
     this.#session?.answer(address, false, this.#nowMs());
@@ -222,7 +224,7 @@ class OpenSession {
   /** A peer may say it has a port that nobody can have. What cannot leave is lost, as on any network. */
   #datagram(which: Which, host: string, port: number, bytes: Uint8Array): void {
     try {
-      this.#sockets[which]?.send(bytes, port, host, () => {});
+      this.#sockets[which]?.send(bytes, port, host, IGNORED);
     } catch {
       // A journal makes good what was lost (RFC 6295, section 5).
     }
@@ -285,6 +287,9 @@ class OpenSession {
     );
   }
 }
+
+/** What cannot leave is lost, as on any network. */
+const IGNORED = () => {};
 
 const UNKNOWN_PEER: PeerLive = {
   host: "",
