@@ -37,6 +37,7 @@ export class Pair14 {
   /** When the newest half came, and whether it was an LSB; 0 halves = none yet. */
   #sinceMs = Number.NEGATIVE_INFINITY;
   #newestIsLsb = false;
+  #further = NO_VALUE;
   /** How long after an MSB that was taken for alone an LSB came, in ms: whether it was that MSB's, the next half tells. */
   #lateMs = PAIR_AT_MOST_MS + 1;
 
@@ -52,7 +53,7 @@ export class Pair14 {
 
   /**
    * The MSB, 0..127, at `atMs`. Answers a whole value, 0..16383, or NO_VALUE. Where an MSB before it waited for an LSB
-   * that never came, that is the value answered, and the new one waits.
+   * that never came, that is the value answered, and the new one waits, or is told by `takeFurther`.
    */
   msb(value7: number, atMs: number): number {
     const gap = atMs - this.#sinceMs;
@@ -69,7 +70,13 @@ export class Pair14 {
       this.#waiting = "none";
       return this.#whole();
     }
-    if (wasWaiting === "for-lsb" && !this.#hasLsb) this.order = "msb-alone"; // two in a row
+    if (wasWaiting === "for-lsb" && !this.#hasLsb) {
+      // Two in a row: both were alone, and a press and its release must not become one.
+      this.order = "msb-alone";
+      this.#waiting = "none";
+      this.#further = widen7(value7);
+      return widen7(before);
+    }
     if (this.order === "msb-alone" && !this.#hasLsb) {
       this.#waiting = "none";
       return widen7(value7);
@@ -77,6 +84,13 @@ export class Pair14 {
     this.#lsb = 0;
     this.#waiting = "for-lsb";
     return wasWaiting === "for-lsb" ? before << 7 : NO_VALUE;
+  }
+
+  /** The value of the MSB that was told last, where `msb` has answered with the one before it; else NO_VALUE. */
+  takeFurther(): number {
+    const further = this.#further;
+    this.#further = NO_VALUE;
+    return further;
   }
 
   /** The LSB, 0..127, at `atMs`. Answers the whole value, 0..16383, or NO_VALUE. */

@@ -100,7 +100,9 @@ export class ParameterNumbers {
     const before = pair.isWaiting && number === DATA_ENTRY_MSB ? entry.row : row;
     entry.row = row;
     const value = number === DATA_ENTRY_MSB ? pair.msb(value7, atMs) : pair.lsb(value7, atMs);
-    this.#tell(entry, value, pair.isWaiting ? before : row);
+    const further = pair.takeFurther();
+    this.#tell(entry, value, pair.isWaiting || further >= 0 ? before : row);
+    this.#tell(entry, further, row);
     return true;
   }
 

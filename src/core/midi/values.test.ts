@@ -20,7 +20,7 @@ function pair(...halves: Half[]): number[] {
   for (const half of halves) {
     if (typeof half === "number") {
       for (const end = atMs + half; atMs < end; ) out.push(p.due(++atMs));
-    } else out.push(half[0] === "m" ? p.msb(half[1], atMs) : p.lsb(half[1], atMs));
+    } else out.push(half[0] === "m" ? p.msb(half[1], atMs) : p.lsb(half[1], atMs), p.takeFurther());
   }
   return out.filter((v) => v !== NO_VALUE);
 }
@@ -44,7 +44,7 @@ describe("rule 3: a 14-bit value in two messages", () => {
     expect(p.isWaiting).toBe(false);
   });
   test("two MSBs in a row are two MSBs alone", () => {
-    expect(pair(["m", 1], ["m", 2])).toEqual([widen7(2)]);
+    expect(pair(["m", 127], ["m", 0], ["m", 5])).toEqual([widen7(127), 0, widen7(5)]);
   });
   test("where LSBs are known, an MSB alone sets the LSB to zero, and does so also when the next follows at once", () => {
     expect(pair(["m", 0x40], ["l", 0x7f], 200, ["m", 0x41], 200)).toEqual([v(0x40, 0x7f), v(0x41, 0)]);
@@ -81,7 +81,7 @@ describe("rule 3: a 14-bit value in two messages", () => {
         let atMs = 0;
         for (const [msb, value, waitMs] of steps) {
           atMs += waitMs;
-          for (const out of [p.due(atMs), msb ? p.msb(value, atMs) : p.lsb(value, atMs)])
+          for (const out of [p.due(atMs), msb ? p.msb(value, atMs) : p.lsb(value, atMs), p.takeFurther()])
             expect(out >= NO_VALUE && out <= 16_383).toBe(true);
         }
         p.due(atMs + PAIR_AT_MOST_MS + 1);
@@ -133,6 +133,12 @@ describe("rule 3: parameter numbers", () => {
     expect(read(bursts, 5)).toEqual(
       bursts.flatMap((_, n) => [`NRPN 1 = ${((20 + n) << 7) | (9 * n)}`, `NRPN 2 = ${widen7(n)}`]),
     );
+  });
+  test("a button that presses and lets go at once does both, whether it is named anew or not", () => {
+    const press = [...named(false, 130), 6, 127];
+    const release = [...named(false, 130), 6, 0];
+    expect(read(Uint8Array.of(0xb0, ...press, ...release))).toEqual(["NRPN 130 = 16383", "NRPN 130 = 0"]);
+    expect(read(Uint8Array.of(0xb0, ...press, 6, 0))).toEqual(["NRPN 130 = 16383", "NRPN 130 = 0"]);
   });
   test("no half of one parameter gets into another", () => {
     const bytes = Uint8Array.of(0xb0, ...named(true, 0), 6, 12, ...named(false, 130), 38, 5);

@@ -159,7 +159,9 @@ export class SurfaceReader {
         state.row = row;
         const value = role.kind === "msb" ? state.pair.msb(value7, atMs) : state.pair.lsb(value7, atMs);
         // An MSB that waited alone is answered when the next one comes: it is the value of the message before.
-        this.#pairValue(state, value, state.pair.isWaiting ? before : row);
+        const further = state.pair.takeFurther();
+        this.#pairValue(state, value, state.pair.isWaiting || further >= 0 ? before : row);
+        this.#pairValue(state, further, row);
         if (state.pair.isWaiting) this.#waiting = true;
         return true;
       }
