@@ -139,6 +139,7 @@ describe("messages as bytes", () => {
           expect(readMessage(writeMessage(message))).toMatchObject({ isResponse: true, answers: message.answers });
         },
       ),
+      { numRuns: 1000, examples: [["."], ["..."], ["a."], [".a"], ["\\."]] },
     );
   });
   test("no bytes make it throw", () => {

@@ -107,7 +107,10 @@ function putPoints(bytes: Buffer, message: Message): void {
   for (const name of new Set(names)) {
     if (!name.includes("\\.")) continue;
     const label = Buffer.from(unescapeLabel(name.slice(0, -SERVICE.length - 1).replaceAll("\\.", POINT)));
-    for (let at = bytes.indexOf(label); at >= 0; at = bytes.indexOf(label, at + 1))
-      for (let i = 0; i < label.length; i++) if (label[i] === 1) bytes[at + i] = 0x2e;
+    // With the lengths of both labels: a single letter may stand anywhere.
+    const next = Buffer.from(SERVICE.split(".")[0]!);
+    const encoded = Buffer.concat([Buffer.of(label.length), label, Buffer.of(next.length), next]);
+    for (let at = bytes.indexOf(encoded); at >= 0; at = bytes.indexOf(encoded, at + 1))
+      for (let i = 0; i < label.length; i++) if (label[i] === 1) bytes[at + 1 + i] = 0x2e;
   }
 }
