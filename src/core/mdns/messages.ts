@@ -70,7 +70,8 @@ export function sameName(a: string, b: string): boolean {
 /** A label with a number behind it, within the 63 bytes that a label may have (RFC 6763, 4.1.1 and appendix D). */
 export function numbered(label: string, nth: number, how: "words" | "host"): string {
   const suffix = nth < 2 ? "" : how === "words" ? ` (${nth})` : `-${nth}`;
-  return cut(label, LONGEST_LABEL - suffix.length) + suffix;
+  // A name is one line, whatever was typed.
+  return cut(label.replaceAll(/[\p{Cc}\u2028\u2029]/gu, " "), LONGEST_LABEL - suffix.length) + suffix;
 }
 
 /** At most so many bytes of UTF-8, and whole letters. */
