@@ -63,7 +63,8 @@ export const Edit = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("set-middle-c"), middleC: z.enum(["C3", "C4"]) }),
   z.strictObject({ kind: z.literal("add-surface"), surface: Surface }),
   z.strictObject({ kind: z.literal("rename-surface"), id: Id, name: Name }),
-  z.strictObject({ kind: z.literal("set-surface-ports"), id: Id, in: PortRef, out: PortRef }),
+  /** Only the way that changes: two quick choices, or those of two browsers, must not undo each other. */
+  z.strictObject({ kind: z.literal("set-surface-ports"), id: Id, in: PortRef.optional(), out: PortRef.optional() }),
   z.strictObject({ kind: z.literal("remove-surface"), id: Id }),
   z.strictObject({ kind: z.literal("add-desk"), desk: Desk }),
   z.strictObject({ kind: z.literal("rename-desk"), id: Id, name: Name }),

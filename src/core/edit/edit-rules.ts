@@ -74,9 +74,7 @@ const EDIT_RULES: { readonly [K in Edit["kind"]]: EditRule<K> } = {
   },
   "set-surface-ports": {
     needs: aSurface,
-    change(draft, edit) {
-      Object.assign(byId(draft.surfaces, edit.id), { in: edit.in, out: edit.out });
-    },
+    change: (draft, { kind: _, id, ...ways }) => assign(byId(draft.surfaces, id), ways),
   },
   "replace-surface": {
     needs: (show, edit, all) => [

@@ -105,6 +105,20 @@ describe("an edit", () => {
     expect(all([...edits, whole]).shape).toEqual({ input: [0, 1], invert: true });
   });
 
+  test("of a surface's ports changes the way that it names, and leaves the other", () => {
+    const session = { kind: "browser-midi", device: "Deck", nth: 1 } as const;
+    const edits: Edit[] = [
+      { kind: "set-surface-ports", id: "deck", in: session },
+      { kind: "set-surface-ports", id: "deck", out: session },
+    ];
+    const now = edits.reduce((at, edit) => {
+      const result = applyEdit(at, edit, profiles);
+      if (!result.ok) throw new Error(result.problems.map(told).join(" "));
+      return result.show;
+    }, show);
+    expect(now.surfaces[0]).toMatchObject({ in: session, out: session });
+  });
+
   test.each<[Edit, string]>([
     [{ kind: "remove-surface", id: "deck" }, "the surface “deck” is used by the mapping of pad-1."],
     [{ kind: "remove-desk", id: "lights" }, "the desk “lights” is used by the mapping of pad-1."],

@@ -20,7 +20,7 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
   const profile = useLive((l) => l.surfaceProfiles.get(surface.profile));
   const [replacing, setReplacing] = useState(false);
   const ports = (set: Partial<Pick<Surface, "in" | "out">>) =>
-    void actions.edit({ kind: "set-surface-ports", id: surface.id, in: surface.in, out: surface.out, ...set });
+    void actions.edit({ kind: "set-surface-ports", id: surface.id, ...set });
   return (
     <article className={CARD} aria-label={surface.name}>
       <CardHead
