@@ -125,6 +125,32 @@ describe("what is known of a desk", () => {
     expect([store.isUnconfirmed(3, 20_000), store.takeLate(20_000), store.takeChanged()]).toEqual([false, [3], [3]]);
     expect(store.takeLate(30_000)).toEqual([]);
   });
+  describe("of a desk that nobody can ask, with round trips of 8 ms or more so far", () => {
+    beforeEach(() => {
+      store.setTiming({ ...DEFAULT_TIMING, rtoMs: 120, minRttMs: 8 });
+      store.report(3, 0, 0);
+      store.sent(3, 0.5, true, 1, 100);
+      store.report(3, 0.5, 110);
+      store.sent(3, 0.75, true, 2, 120);
+    });
+    test("an echo sooner than that has to do", () => {
+      store.report(3, 0.75, 123);
+      store.cannotAsk(3, 240);
+      expect([store.number(3), store.isWaiting(3), store.isUnconfirmed(3, 1000)]).toEqual([0.75, false, false]);
+    });
+    test("without an echo, what it said before holds in the end", () => {
+      store.cannotAsk(3, 240);
+      expect([store.effective(3), store.isWaiting(3)]).toEqual([0.75, true]);
+      store.cannotAsk(3, 60_000);
+      expect([store.number(3), store.isWaiting(3)]).toEqual([0.5, false]);
+    });
+    test("an early echo of one value is none of the next", () => {
+      store.report(3, 0.75, 123);
+      store.sent(3, 0.25, true, 3, 130);
+      store.cannotAsk(3, 60_000);
+      expect([store.number(3), store.isWaiting(3)]).toEqual([0.5, false]);
+    });
+  });
   test("what somebody else moved is not unconfirmed while it is looked whether that holds", () => {
     store.sent(3, 1, true, 1, 0);
     store.report(3, 1, 20);

@@ -141,6 +141,7 @@ export class ValueTruth extends ValueNumbers {
         if (answer) return this.#decide(x, own, atMs, timing);
         if (own >= 0 || x === this.base || this.#between(x)) {
           this.#mark(own);
+          if (this.#same(x, this.want)) this.said = x;
           return 0;
         }
         if (this.command !== RELEASE_COMMAND && atMs - timing.backAtMs >= timing.rtoMs)
@@ -185,7 +186,7 @@ export class ValueTruth extends ValueNumbers {
     }
     // Nobody answers what is asked: what the desk said before holds, and nobody can know more.
     if (this.asks >= MOST_ASKS && !(isRelease && canSend)) {
-      this.#rest();
+      this.#restAsHeard(atMs);
       return 0;
     }
     if (canSend && this.phase === SENT && (isRelease || (this.command === OFF_COMMAND && this.tries < MOST_TRIES))) {
@@ -222,7 +223,8 @@ export class ValueTruth extends ValueNumbers {
 
   /** There is no way to ask: what was heard has to do, and what was never confirmed does not count for ever. */
   cannotAsk(atMs: number, timing: Timing): void {
-    if (this.phase !== SENT || atMs - this.wantAtMs > tooOldMs(timing)) this.#rest();
+    const isHeard = this.#same(this.said, this.want);
+    if (this.phase !== SENT || isHeard || atMs - this.wantAtMs > tooOldMs(timing)) this.#restAsHeard(atMs);
   }
 
   /** It was decided that what we want is to be sent again. */
@@ -299,6 +301,15 @@ export class ValueTruth extends ValueNumbers {
     this.want = Number.NaN;
     this.dueAtMs = Number.POSITIVE_INFINITY;
     this.tries = this.asks = 0;
+  }
+
+  /**
+   * Nobody can be asked. An echo of what we want that came sooner than the shortest round trip known was no proof, as it
+   * could be of an earlier sending; where no question can tell, it has to do.
+   */
+  #restAsHeard(atMs: number): void {
+    if (this.phase === SENT && this.#same(this.said, this.want)) this.#say(this.said, atMs);
+    this.#rest();
   }
 
   #verify(dueAtMs: number): void {
