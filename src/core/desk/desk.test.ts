@@ -144,6 +144,15 @@ describe("what is known of a desk", () => {
       store.cannotAsk(3, 60_000);
       expect([store.number(3), store.isWaiting(3)]).toEqual([0.5, false]);
     });
+    test("early echoes of a value that it never told before are no number of nothing", () => {
+      store.sent(4, 0.5, true, 3, 100);
+      store.sent(4, 0.75, true, 4, 102);
+      store.report(4, 0.5, 103);
+      expect([store.isKnown(4), store.effective(4)]).toEqual([false, 0.75]);
+      store.report(4, 0.75, 104);
+      store.cannotAsk(4, 240);
+      expect([store.isKnown(4), store.number(4), store.takeChanged().includes(4)]).toEqual([true, 0.75, true]);
+    });
     test("an early echo of one value is none of the next", () => {
       store.report(3, 0.75, 123);
       store.sent(3, 0.25, true, 3, 130);

@@ -164,13 +164,13 @@ export class DeskStateStore {
       if (atMs - askedAtMs > this.#timing.rtoMs) this.#overdue = 0;
       bits = truth.heard(value, atMs, this.#timing);
       if (bits & CONFIRMED) this.confirmedMs = atMs - wantAtMs;
+      this.#show(index, truth.desk);
       this.#settle(index, truth);
-      this.#numbers[at] = truth.desk;
     } else {
       bits = !wasKnown || this.#numbers[at] !== value ? SHOWN | THEIRS : 0;
       this.#numbers[at] = value;
+      this.source[index] = REPORTED;
     }
-    this.source[index] = REPORTED;
     if (bits !== 0 || !wasKnown) this.#changed.add(index);
     return bits;
   }
@@ -385,6 +385,15 @@ export class DeskStateStore {
     return this.#changed.size > 0;
   }
 
+  /** What the desk said of a value as far as it holds; NaN while it said nothing that does. */
+  #show(index: number, desk: number): void {
+    const at = index * VALUE_DOUBLES;
+    if (Number.isNaN(desk) || (this.source[index] === REPORTED && this.#numbers[at] === desk)) return;
+    this.#numbers[at] = desk;
+    this.source[index] = REPORTED;
+    this.#changed.add(index);
+  }
+
   #settle(index: number, truth: ValueTruth): void {
     if (truth.phase !== REST) {
       this.#moving.add(index);
@@ -392,6 +401,7 @@ export class DeskStateStore {
       return;
     }
     this.#moving.delete(index);
+    this.#show(index, truth.desk);
     if (this.#toldLate[index]! < 0) return;
     this.#toldLate[index] = -1;
     this.#changed.add(index);
