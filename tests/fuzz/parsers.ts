@@ -1,13 +1,15 @@
 /** Everything that reads bytes of strangers, each with some bytes that are right to begin with. */
+
 import { readArtDmx } from "../../src/core/dmx/art-net.ts";
 import { readArtPoll } from "../../src/core/dmx/art-poll.ts";
 import { readSacn } from "../../src/core/dmx/sacn.ts";
 import { Finder } from "../../src/core/mdns/finder.ts";
 import { SERVICE } from "../../src/core/mdns/messages.ts";
 import { Publisher } from "../../src/core/mdns/publisher.ts";
+import { isParameterController } from "../../src/core/midi/controllers.ts";
 import { decodeMachineControl } from "../../src/core/midi/machine-control.ts";
 import { Pair14 } from "../../src/core/midi/pair-14.ts";
-import { isParameterController, ParameterNumbers } from "../../src/core/midi/parameter-numbers.ts";
+import { ParameterNumbers } from "../../src/core/midi/parameter-numbers.ts";
 import { MidiParser } from "../../src/core/midi/parser.ts";
 import { decodeShowControl } from "../../src/core/midi/show-control.ts";
 import { readFullFrame } from "../../src/core/midi/time-code.ts";

@@ -1,5 +1,6 @@
 /** Names that stand in documents, on the wire of the live socket and in addresses of our own endpoints. */
 import { z } from "zod";
+import { OSC_ADDRESS_TEMPLATE } from "../osc/address.ts";
 import { rule } from "./rules.ts";
 
 /** A short name for machines: lower-case letters, digits, dots and dashes, starting with a letter or digit. */
@@ -18,4 +19,4 @@ export const Colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, rule("colour"));
  * An address of OSC, or a template of one with `{name}` in it: "/", then printable ASCII without space and # * , ? [ ]
  * (OSC 1.0, "OSC Address Spaces"). Whether its braces are names is checked with the names.
  */
-export const OscAddress = z.string().regex(/^\/(?:(?![#*,?[\]])[!-~])*$/, rule("osc-address"));
+export const OscAddress = z.string().regex(OSC_ADDRESS_TEMPLATE, rule("osc-address"));

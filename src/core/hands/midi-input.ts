@@ -2,7 +2,8 @@
 
 import { GESTURES } from "../format/gestures.ts";
 import { wordOf, wordOfBytes } from "../guard/loop.ts";
-import { endsNotesOf, FIRST_CHANNEL_MODE } from "../midi/message.ts";
+import { FIRST_CHANNEL_MODE } from "../midi/controllers.ts";
+import { endsNotesOf } from "../midi/message.ts";
 import { shortParts } from "../midi/message-parts.ts";
 import { type MidiDropReason, MidiParser, type MidiSink } from "../midi/parser.ts";
 import type { SurfaceState } from "../run-state/surface-state.ts";

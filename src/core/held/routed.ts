@@ -3,13 +3,11 @@
  * presses that hands hold, each with the message that ends it where it went to, so that no change of routes, channels or
  * show leaves it sounding, and whoever lets go of everything lets go of it too.
  */
+import { PEDAL_DOWN_FROM, PEDALS } from "../midi/controllers.ts";
 import type { Held, HeldPresses, Release } from "./held-presses.ts";
 
 /** In the place of a control: what a source holds by routes. No control of a profile has a space in its id. */
 const ROUTED = "routed ";
-/** Damper, sostenuto and hold 2 (MIDI 1.0 Detailed Specification 4.2, table III): 64 and more is down. */
-const PEDALS: ReadonlySet<number> = new Set([64, 66, 69]);
-const DOWN_FROM = 64;
 const END_VELOCITY = 64;
 
 /** What a message does to something that sounds until it is ended. */
@@ -22,7 +20,7 @@ export function holdOf(status: number, data1: number, data2: number): Hold {
     case 0x90:
       return data2 > 0 ? "begins" : "ends";
     case 0xb0:
-      return !PEDALS.has(data1) ? "neither" : data2 >= DOWN_FROM ? "begins" : "ends";
+      return !PEDALS.includes(data1) ? "neither" : data2 >= PEDAL_DOWN_FROM ? "begins" : "ends";
     default:
       return "neither";
   }

@@ -2,13 +2,15 @@
  * Checks that help: what a valid show says that its owner probably did not mean. Nothing here keeps a show from
  * running; each piece of advice has a severity, what it is about, and its facts.
  */
+
 import { parseFreeMessage } from "../desk/free-message.ts";
 import type { Parameter } from "../format/desk-profile.ts";
 import { BASE_LAYER, HOUSE } from "../format/givens.ts";
 import { leadToSame, PORT_KINDS } from "../format/port-kinds.ts";
 import type { Action, Mapping } from "../format/show.ts";
 import type { Control } from "../format/surface-profile.ts";
-import { FIRST_CHANNEL_MODE } from "../midi/message.ts";
+import { FIRST_CHANNEL_MODE } from "../midi/controllers.ts";
+
 import { MidiParser } from "../midi/parser.ts";
 import type { CompiledShow } from "./compile.ts";
 import { freeTarget } from "./compile-actions.ts";

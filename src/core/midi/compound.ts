@@ -1,6 +1,7 @@
 /** Values that take several short messages, as bytes. Channels count 1..16; numbers out of range throw. */
-import { encodeShort } from "./message.ts";
 import {
+  BANK_LSB,
+  BANK_MSB,
   DATA_ENTRY_LSB,
   DATA_ENTRY_MSB,
   NO_PARAMETER,
@@ -8,10 +9,9 @@ import {
   NRPN_MSB,
   RPN_LSB,
   RPN_MSB,
-} from "./parameter-numbers.ts";
+} from "./controllers.ts";
+import { encodeShort } from "./message.ts";
 
-const BANK_MSB = 0;
-const BANK_LSB = 32;
 const LAST_MSB_CONTROLLER = 31;
 
 /** Controller `number` 0..31 with its LSB at `number` + 32; `value14` 0..16383. */

@@ -2,6 +2,7 @@
  * Short MIDI messages as data, and back. Channels are counted 1..16 as people speak of them.
  * MIDI 1.0 Detailed Specification 4.2, table I and "Channel Voice Messages".
  */
+import { ENDS_NOTES, FIRST_CHANNEL_MODE } from "./controllers.ts";
 
 export type MidiMessage =
   | { kind: "note-on"; channel: number; note: number; velocity: number }
@@ -25,12 +26,7 @@ export type MidiMessage =
   | { kind: "active-sensing" }
   | { kind: "reset" };
 
-/** First of the controller numbers that are channel mode messages. */
-export const FIRST_CHANNEL_MODE = 120;
-
 const SYSTEM_RESET = 0xff;
-/** All sound off, all notes off, and the modes that imply it (MIDI 1.0 Detailed Specification 4.2, "Mode Messages"). */
-const ENDS_NOTES: ReadonlySet<number> = new Set([120, 123, 124, 125, 126, 127]);
 
 /** Whose notes a message ends: a channel 0..15, -1 = all channels; null = it ends none. */
 export function endsNotesOf(status: number, data1: number): number | null {

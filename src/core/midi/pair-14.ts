@@ -34,7 +34,7 @@ export class Pair14 {
   #hasLsb = false;
   #waiting: "none" | "for-lsb" | "for-msb" = "none";
   #within = FIRST_WITHIN_MS;
-  /** When the newest half came, and whether it was an LSB; 0 halves = none yet. */
+  /** When the newest half came (-Infinity: none has), and whether it was an LSB. */
   #sinceMs = Number.NEGATIVE_INFINITY;
   #newestIsLsb = false;
   #further = NO_VALUE;

@@ -4,24 +4,17 @@
  *
  * MIDI 1.0 Detailed Specification 4.2, "Registered and Non-Registered Parameter Numbers".
  */
+import {
+  DATA_DECREMENT,
+  DATA_ENTRY_MSB,
+  DATA_INCREMENT,
+  NO_PARAMETER,
+  NRPN_LSB,
+  NRPN_MSB,
+  RPN_LSB,
+  RPN_MSB,
+} from "./controllers.ts";
 import { NO_VALUE, Pair14 } from "./pair-14.ts";
-
-export const DATA_ENTRY_MSB = 6;
-export const DATA_ENTRY_LSB = 38;
-const DATA_INCREMENT = 96;
-const DATA_DECREMENT = 97;
-export const NRPN_LSB = 98;
-export const NRPN_MSB = 99;
-export const RPN_LSB = 100;
-export const RPN_MSB = 101;
-
-/** The number that names no parameter, sent to close one: 127, 127. */
-export const NO_PARAMETER = 16_383;
-
-/** True for a controller that may belong to a parameter number. */
-export function isParameterController(number: number): boolean {
-  return number === DATA_ENTRY_MSB || number === DATA_ENTRY_LSB || (number >= DATA_INCREMENT && number <= RPN_MSB);
-}
 
 export interface ParameterSink {
   /** Whether anybody wants to know of this parameter, 0..16383: only of these are halves of values kept. */

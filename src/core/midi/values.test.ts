@@ -1,10 +1,11 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { controller14Bytes, parameterBytes, programBytes } from "./compound.ts";
+import { isParameterController, NO_PARAMETER } from "./controllers.ts";
 import { hexBytes } from "./hex.ts";
 import { noteName, parseNote, parseNumber } from "./numbers.ts";
 import { FIRST_WITHIN_MS, NO_VALUE, PAIR_AT_MOST_MS, Pair14, widen7 } from "./pair-14.ts";
-import { isParameterController, NO_PARAMETER, ParameterNumbers } from "./parameter-numbers.ts";
+import { ParameterNumbers } from "./parameter-numbers.ts";
 import { MidiParser } from "./parser.ts";
 import { decodeRelative, encodeRelative, RELATIVE_ENCODINGS } from "./relative.ts";
 

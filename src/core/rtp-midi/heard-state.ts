@@ -1,17 +1,21 @@
 /** What a receiver has heard of each channel, and how a journal puts right what it has not (RFC 6295, appendix A). */
+import {
+  BANK_LSB,
+  BANK_MSB,
+  DATA_ENTRY,
+  namesParameter,
+  PEDAL_DOWN_FROM,
+  PEDALS,
+  RESET_CONTROLLERS,
+} from "../midi/controllers.ts";
 import type { ChannelJournal, ControllerLog, Journal } from "./journal.ts";
-import { DATA_ENTRY, ParameterState } from "./parameter-state.ts";
-import { COUNTED_MODES, RESET_CONTROLLERS } from "./sent-history.ts";
+import { ParameterState } from "./parameter-state.ts";
+import { COUNTED_MODES, SET_BACK } from "./sent-history.ts";
 import { SystemState } from "./system-state.ts";
 
 const UNKNOWN = -1;
-const RESET_ALL = 121;
 const PEDAL_DOWN = 127;
 const COUNT_MODULO = 64;
-/** Parameter numbers come before what is written to the parameter, for peers that tell both as controllers. */
-const PARAMETER_NUMBERS: ReadonlySet<number> = new Set([98, 99, 100, 101]);
-const PEDALS = [64, 66, 69];
-const DOWN_FROM = 64;
 
 class ChannelState {
   program = UNKNOWN;
@@ -74,7 +78,7 @@ export class HeardState {
   endings(): Uint8Array[] {
     const pedals = this.#channels.flatMap((channel, c) =>
       channel
-        ? PEDALS.filter((p) => channel.controllers[p]! >= DOWN_FROM).map((p) => Uint8Array.of(0xb0 | c, p, 0))
+        ? PEDALS.filter((p) => channel.controllers[p]! >= PEDAL_DOWN_FROM).map((p) => Uint8Array.of(0xb0 | c, p, 0))
         : [],
     );
     return [...this.held().map(([channel, note]) => Uint8Array.of(0x80 | channel, note, 64)), ...pedals];
@@ -118,17 +122,18 @@ export class HeardState {
       const { bank } = program;
       const isOther = bank !== null && (bank.msb !== channel.msb || bank.lsb !== channel.lsb);
       if (isOther) {
-        say(11, 0, bank.msb);
-        say(11, 32, bank.lsb);
+        say(11, BANK_MSB, bank.msb);
+        say(11, BANK_LSB, bank.lsb);
       }
       if (isOther || program.program !== channel.program) say(12, program.program);
     }
-    const namesParameters = controllers.some((log) => PARAMETER_NUMBERS.has(log.controller));
+    const tellsNumbers = controllers.some((log) => namesParameter(log.controller));
+    // Parameter numbers come before what is written to the parameter, for peers that tell both as controllers.
     for (const first of [true, false])
       for (const log of controllers) {
-        if (COUNTED_MODES.has(log.controller) || PARAMETER_NUMBERS.has(log.controller) !== first) continue;
+        if (COUNTED_MODES.has(log.controller) || namesParameter(log.controller) !== first) continue;
         // Plain data of a channel without parameter numbers must not get into one that is named.
-        if (DATA_ENTRY.includes(log.controller) && !namesParameters && channel.parameters.number >= 0) continue;
+        if (DATA_ENTRY.includes(log.controller) && !tellsNumbers && channel.parameters.number >= 0) continue;
         repairController(channel, log, say);
       }
     if (parameters) channel.parameters.repair(parameters, (controller, value) => say(11, controller, value));
@@ -159,8 +164,8 @@ function hearController(channel: ChannelState, controller: number, value: number
   if (controller === 0) channel.msb = value;
   if (controller === 32) channel.lsb = value;
   channel.parameters.hear(controller, value, 0);
-  if (controller === RESET_ALL) {
-    for (const c of RESET_CONTROLLERS) channel.controllers[c] = UNKNOWN;
+  if (controller === RESET_CONTROLLERS) {
+    for (const c of SET_BACK) channel.controllers[c] = UNKNOWN;
     channel.bend = channel.pressure = UNKNOWN;
     channel.keyPressures.fill(UNKNOWN);
     channel.parameters.deselect(0);

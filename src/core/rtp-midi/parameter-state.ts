@@ -1,17 +1,20 @@
 /** The parameter numbers of one channel as one end of a stream knows them: which is named, and what was written to it. */
+import {
+  DATA_DECREMENT,
+  DATA_ENTRY,
+  DATA_ENTRY_LSB,
+  DATA_ENTRY_MSB,
+  DATA_INCREMENT,
+  NO_PARAMETER,
+  NRPN_LSB,
+  NRPN_MSB,
+  namesParameter,
+  RPN_LSB,
+  RPN_MSB,
+} from "../midi/controllers.ts";
 import type { ParameterChapter, ParameterLog } from "./parameter-chapter.ts";
 
 const UNKNOWN = -1;
-const DATA_MSB = 6;
-const DATA_LSB = 38;
-const UP = 96;
-const DOWN = 97;
-const NRPN_LSB = 98;
-const NRPN_MSB = 99;
-const RPN_LSB = 100;
-const RPN_MSB = 101;
-/** The number that names none. */
-const NULL_NUMBER = 0x3fff;
 /** Parameters that are remembered for each channel: more is no instrument. */
 const MOST_PARAMETERS = 256;
 /** Steps that are made up for at the most. */
@@ -27,17 +30,10 @@ interface Written {
 /** Says a controller of this channel. */
 type Say = (controller: number, value: number) => void;
 
-export function isParameterNumber(controller: number): boolean {
-  return controller >= NRPN_LSB && controller <= RPN_MSB;
-}
-
 /** Of the controllers that name a parameter, those that say the upper half. */
 export function isFirstHalf(controller: number): boolean {
   return controller === NRPN_MSB || controller === RPN_MSB;
 }
-
-/** Controllers that write to the parameter that is named. */
-export const DATA_ENTRY: readonly number[] = [DATA_MSB, DATA_LSB, UP, DOWN];
 
 export class ParameterState {
   registered = false;
@@ -52,7 +48,7 @@ export class ParameterState {
   get number(): number {
     if (this.msb < 0 || this.lsb < 0) return UNKNOWN;
     const number = (this.msb << 7) | this.lsb;
-    return number === NULL_NUMBER ? UNKNOWN : number;
+    return number === NO_PARAMETER ? UNKNOWN : number;
   }
 
   get isBare(): boolean {
@@ -67,7 +63,7 @@ export class ParameterState {
 
   /** A controller of this channel. False: it is none of a parameter number, or nothing has been named and it is plain data. */
   hear(controller: number, value: number, sequence: number): boolean {
-    if (isParameterNumber(controller)) {
+    if (namesParameter(controller)) {
       const registered = controller >= RPN_LSB;
       if (registered !== this.registered) this.msb = this.lsb = UNKNOWN;
       this.registered = registered;
@@ -88,9 +84,9 @@ export class ParameterState {
     this.#written.set(key, written);
     if (this.#written.size > MOST_PARAMETERS) this.#written.delete(this.#written.keys().next().value!);
     written.sequence = sequence;
-    if (controller === DATA_MSB) Object.assign(written, { msb: value, lsb: UNKNOWN, steps: 0 });
-    else if (controller === DATA_LSB) Object.assign(written, { lsb: value, steps: 0 });
-    else written.steps += controller === UP ? 1 : -1;
+    if (controller === DATA_ENTRY_MSB) Object.assign(written, { msb: value, lsb: UNKNOWN, steps: 0 });
+    else if (controller === DATA_ENTRY_LSB) Object.assign(written, { lsb: value, steps: 0 });
+    else written.steps += controller === DATA_INCREMENT ? 1 : -1;
     return true;
   }
 
@@ -143,16 +139,16 @@ export class ParameterState {
       const steps = Math.max(-MOST_STEPS, Math.min(MOST_STEPS, log.steps - had));
       if (!isOther && !isLsbOther && steps === 0) continue;
       this.#name(log.registered, log.number, say);
-      if (isOther) say(DATA_MSB, log.msb);
-      if (isLsbOther) say(DATA_LSB, log.lsb);
-      for (let n = 0; n < Math.abs(steps); n++) say(steps > 0 ? UP : DOWN, 127);
+      if (isOther) say(DATA_ENTRY_MSB, log.msb);
+      if (isLsbOther) say(DATA_ENTRY_LSB, log.lsb);
+      for (let n = 0; n < Math.abs(steps); n++) say(steps > 0 ? DATA_INCREMENT : DATA_DECREMENT, 127);
     }
     const last = logs.at(-1);
     if (pending) {
       if (this.registered !== pending.registered || this.msb !== pending.msb || this.lsb >= 0)
         say(pending.registered ? RPN_MSB : NRPN_MSB, pending.msb);
     } else if (isOpen && last) this.#name(last.registered, last.number, say);
-    else if (!isOpen && this.number >= 0) this.#name(this.registered, NULL_NUMBER, say);
+    else if (!isOpen && this.number >= 0) this.#name(this.registered, NO_PARAMETER, say);
   }
 
   #name(registered: boolean, number: number, say: Say): void {
@@ -163,9 +159,9 @@ export class ParameterState {
 }
 
 function keyOf(registered: boolean, number: number): number {
-  return (registered ? NULL_NUMBER + 1 : 0) + number;
+  return (registered ? NO_PARAMETER + 1 : 0) + number;
 }
 
 function numberOf(key: number): { registered: boolean; number: number } {
-  return { registered: key > NULL_NUMBER, number: key & NULL_NUMBER };
+  return { registered: key > NO_PARAMETER, number: key & NO_PARAMETER };
 }

@@ -2,19 +2,16 @@
  * What was sent since the checkpoint, as the journal has to tell it (RFC 6295, section 4 and appendix A): of each
  * thing the newest, with the packet it was in. Sequence numbers here do not wrap round.
  */
+import { BANK_LSB, BANK_MSB, DATA_ENTRY, ENDS_NOTES, namesParameter, RESET_CONTROLLERS } from "../midi/controllers.ts";
 import type { ChannelJournal, ControllerLog, Journal, NoteLog } from "./journal.ts";
-import { DATA_ENTRY, isParameterNumber, ParameterState } from "./parameter-state.ts";
+import { ParameterState } from "./parameter-state.ts";
 import { SystemState } from "./system-state.ts";
 
 const CHANNELS = 16;
-const BANK_MSB = 0;
-const BANK_LSB = 32;
 /** Channel mode messages that are told by how often they were sent: their value says nothing (A.3.2). */
-export const COUNTED_MODES: ReadonlySet<number> = new Set([120, 121, 123, 124, 125, 126, 127]);
+export const COUNTED_MODES: ReadonlySet<number> = new Set([...ENDS_NOTES, RESET_CONTROLLERS]);
 /** What "reset all controllers" sets back: modulation, expression and pedals; the parameter number is named no more. */
-export const RESET_CONTROLLERS: readonly number[] = [1, 11, 64, 65, 66, 67];
-/** Reset all controllers. */
-export const RESET_ALL = 121;
+export const SET_BACK: readonly number[] = [1, 11, 64, 65, 66, 67];
 const COUNT_MODULO = 64;
 
 interface Sent {
@@ -93,12 +90,12 @@ export class SentHistory {
       channel.counts.set(controller, ((channel.counts.get(controller) ?? 0) + 1) % COUNT_MODULO);
     if (channel.parameters.hear(controller, value, sequence)) {
       // Chapter M tells of it, and not C; data from before belongs to no parameter, and must not get into this one.
-      if (isParameterNumber(controller)) for (const c of DATA_ENTRY) channel.controllers.delete(c);
+      if (namesParameter(controller)) for (const c of DATA_ENTRY) channel.controllers.delete(c);
       return;
     }
     channel.controllers.set(controller, { value, sequence });
-    if (controller === RESET_ALL) {
-      for (const c of RESET_CONTROLLERS) channel.controllers.delete(c);
+    if (controller === RESET_CONTROLLERS) {
+      for (const c of SET_BACK) channel.controllers.delete(c);
       channel.bend = channel.pressure = null;
       channel.keyPressures.clear();
       channel.parameters.deselect(sequence);

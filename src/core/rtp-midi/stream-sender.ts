@@ -2,11 +2,12 @@
  * Our half of a stream of MIDI to one peer (RFC 6295, section 4): packs what is due into packets, each with a journal
  * of what the peer has not yet said it has, and goes on telling the last of it until the peer has.
  */
+import { DATA_ENTRY, namesParameter, RESET_CONTROLLERS } from "../midi/controllers.ts";
 import { type ListItem, writeCommands } from "./commands.ts";
 import { writeJournal } from "./journal.ts";
 import { TICKS_PER_S, writePacket } from "./packet.ts";
-import { DATA_ENTRY, isFirstHalf, isParameterNumber } from "./parameter-state.ts";
-import { RESET_ALL, SentHistory } from "./sent-history.ts";
+import { isFirstHalf } from "./parameter-state.ts";
+import { SentHistory } from "./sent-history.ts";
 import { segmentsOf } from "./sysex-segments.ts";
 
 /** Bytes of commands in one packet: with its journal it still goes through common networks in one piece. */
@@ -181,14 +182,14 @@ class Selections {
     if ((status & 0xf0) !== 0xb0) return NOTHING;
     const channel = status & 0x0f;
     const named = this.#named.get(channel);
-    if (isParameterNumber(controller)) {
+    if (namesParameter(controller)) {
       if (isFirstHalf(controller)) this.#named.set(channel, { first: message, second: null, sequence });
       else if (named && named.first[1] === controller + 1)
         this.#named.set(channel, { ...named, second: message, sequence });
       else this.#named.delete(channel);
       return NOTHING;
     }
-    if (controller === RESET_ALL) this.#named.delete(channel);
+    if (controller === RESET_CONTROLLERS) this.#named.delete(channel);
     if (!named?.second || !DATA_ENTRY.includes(controller)) return NOTHING;
     if (named.sequence === sequence || named.sequence <= had) return NOTHING;
     this.#named.set(channel, { ...named, sequence });

@@ -4,7 +4,8 @@
  */
 
 import type { Control, ControlMessage } from "../format/surface-profile.ts";
-import { decodeShort, FIRST_CHANNEL_MODE } from "../midi/message.ts";
+import { FIRST_CHANNEL_MODE } from "../midi/controllers.ts";
+import { decodeShort } from "../midi/message.ts";
 import { widen7 } from "../midi/pair-14.ts";
 import { decodeRelative, RELATIVE_ENCODINGS, type RelativeEncoding } from "../midi/relative.ts";
 

@@ -4,6 +4,7 @@
  */
 
 import type { Control } from "../format/surface-profile.ts";
+import { BANK_LSB, BANK_MSB, isParameterController, RESET_CONTROLLERS } from "../midi/controllers.ts";
 import { decodeMachineControl, MACHINE_COMMANDS, type MachineControl } from "../midi/machine-control.ts";
 import {
   channelParts,
@@ -15,7 +16,7 @@ import {
   shortParts,
 } from "../midi/message-parts.ts";
 import { NO_VALUE, Pair14 } from "../midi/pair-14.ts";
-import { isParameterController, ParameterNumbers } from "../midi/parameter-numbers.ts";
+import { ParameterNumbers } from "../midi/parameter-numbers.ts";
 import { decodeRelative } from "../midi/relative.ts";
 import {
   decodeShowControl,
@@ -41,9 +42,6 @@ export interface ControlSink {
 
 const MAX_7 = 127;
 const MAX_14 = 16_383;
-const BANK_MSB = 0;
-const BANK_LSB = 32;
-const RESET_CONTROLLERS = 121;
 const QUARTERS = 4;
 const NO_BANK = -1;
 
