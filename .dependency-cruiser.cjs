@@ -5,7 +5,7 @@ const CORE = [
   ["midi", "osc", "sets", "guard"],
   ["format"],
   ["stream", "dmx", "rtp-midi", "mdns", "shape", "gesture", "surface"],
-  ["desk", "trace"],
+  ["desk", "trace", "teach"],
   ["house"],
   ["edit", "held", "mapping", "live"],
   ["run-state"],

@@ -3,13 +3,20 @@ import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { z } from "zod";
 import { DeskProfile } from "../core/format/desk-profile.ts";
+import { MappingsDocument } from "../core/format/mappings-document.ts";
 import { Show } from "../core/format/show.ts";
 import { SurfaceProfile } from "../core/format/surface-profile.ts";
 import { TakeEntry } from "../core/format/take.ts";
 import { midiPage } from "../words/midi-page.ts";
 import { problemsPage } from "../words/problems-page.ts";
 
-const SCHEMAS = { show: Show, "surface-profile": SurfaceProfile, "desk-profile": DeskProfile, "take-line": TakeEntry };
+const SCHEMAS = {
+  show: Show,
+  "surface-profile": SurfaceProfile,
+  "desk-profile": DeskProfile,
+  "take-line": TakeEntry,
+  mappings: MappingsDocument,
+};
 
 const PAGES: readonly (readonly [file: string, text: string])[] = [
   ...Object.entries(SCHEMAS).map(

@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, test } from "vitest";
 import { Rig } from "../../tests/rig/rig.ts";
 import { level, mapping, shift, showWith } from "../../tests/rig/shows.ts";
+import type { Stranger } from "../core/live/protocol.ts";
 import { SlabReader } from "../core/trace/row-slabs.ts";
 import { readRow, rowCount } from "../core/trace/traffic-ring.ts";
 import { Batches } from "./batches.ts";
@@ -9,11 +10,19 @@ import { HoldingNews } from "./holding-news.ts";
 describe("what the server is told", () => {
   let rig: Rig;
   let batches: Batches;
+  let nobody: Stranger[] = [];
   beforeEach(() => {
     rig = new Rig(showWith([mapping("pad-1", shift()), mapping("fader-1", level(1))]));
     const nothing = new Map();
     const computerMidi = { state: "not-looked" as const, detail: "", inputs: [], outputs: [], hasVirtual: false };
-    const ports = { inputs: nothing, outputs: nothing, desks: nothing, midi: { sessions: {}, computerMidi } };
+    const strangers = { list: () => nobody };
+    const ports = {
+      inputs: nothing,
+      outputs: nothing,
+      desks: nothing,
+      midi: { sessions: {}, computerMidi },
+      strangers,
+    };
     batches = new Batches(ports, new HoldingNews(() => {}));
   });
   const next = () => batches.next(rig.translator, 1, rig.nowMs);
@@ -31,6 +40,24 @@ describe("what the server is told", () => {
     expect([next(), next()]).toEqual([null, null]);
     batches.tellAll();
     expect(next()).toMatchObject({ status: { layer: "base" } });
+  });
+
+  test("who is a stranger is told whenever it is another list", () => {
+    settle();
+    const stranger = {
+      kind: "universe",
+      protocol: "sacn",
+      reach: "network",
+      universe: 3,
+      name: "Harbour office",
+      slots: [],
+      in: 1,
+    } satisfies Stranger;
+    nobody = [stranger];
+    expect(next()?.status?.strangers).toEqual([stranger]);
+    settle();
+    nobody = [{ ...stranger, in: 2 }];
+    expect(next()?.status?.strangers).toEqual(nobody);
   });
 
   test("a move: where its rows lie and where the fader stands, and not what it left as it was", () => {

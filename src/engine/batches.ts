@@ -13,12 +13,14 @@ export interface ReportedPorts {
   readonly outputs: ReadonlyMap<string, OpenPort>;
   readonly desks: ReadonlyMap<string, OpenPort>;
   readonly midi: Pick<MidiPorts, "sessions" | "computerMidi">;
+  readonly strangers: { list(): Status["strangers"] };
 }
 
 export class Batches {
   readonly #ports: ReportedPorts;
   readonly #holding: HoldingNews;
   readonly #slabs = new SlabWriter();
+  #strangers: Status["strangers"] = [];
   /** What was told last of the status, and of desks and surfaces where nothing else was told with it. */
   #status = "";
   #reports = "";
@@ -48,13 +50,15 @@ export class Batches {
     const rows = this.#slabs.write(world.ring);
     const rests = world.ring.takeRests();
     const status = this.#statusOf(translator);
-    const statusText = JSON.stringify(status);
-    const statusChanged = statusText !== this.#status;
+    // Strangers are another list where they are other ones; theirs may be a long text.
+    const statusText = JSON.stringify({ ...status, strangers: undefined });
+    const statusChanged = statusText !== this.#status || status.strangers !== this.#strangers;
     // What has news of its own goes out without a look at the reports; the next quiet batch then goes out once more.
     const news = rows !== null || valuesChanged || controlsChanged || statusChanged || holding !== undefined;
     const reports = news ? "" : JSON.stringify([desks, surfaces]);
     if (!news && reports === this.#reports) return null;
     this.#status = statusText;
+    this.#strangers = status.strangers;
     this.#reports = reports;
     const batch: EngineBatch = { kind: "batch", load, atMs, rows, rests, desks, surfaces, values, controls };
     if (statusChanged) batch.status = status;
@@ -70,6 +74,8 @@ export class Batches {
       layers: layerStack(world.layers),
       sessions,
       computerMidi,
+      strangers: this.#ports.strangers.list(),
+      teaches: world.teaches,
       held: held.map(({ surface, control, sinceMs }) => ({ surface, control, sinceMs })),
     };
   }

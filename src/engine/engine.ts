@@ -53,6 +53,8 @@ export class Engine {
   /** Of a spare: the show that it is ready for. */
   #warmed: { readonly load: number; readonly compiled: CompiledShow; readonly translator: Translator } | null = null;
   #hasRehearsed = false;
+  /** Hands teach: also under a show, or a translator, that comes later. */
+  #teaches = false;
   /** While it takes over: what has come meanwhile, to be done once it knows what the one before knew. */
   #afterwards: (() => void)[] | null = null;
   /** True while a show is put in the place of another. */
@@ -99,6 +101,16 @@ export class Engine {
   }
 
   handle(message: ToEngine): void {
+    // At once, and so before anything that hands do meanwhile.
+    if (message.kind === "teach") {
+      this.#teaches = message.on;
+      if (this.#translator) this.#translator.world.teaches = message.on;
+      return;
+    }
+    if (message.kind === "look") {
+      this.#ports.look(message.universes, message.ports);
+      return;
+    }
     if (this.#waits(() => this.handle(message))) return;
     switch (message.kind) {
       case "load":
@@ -116,7 +128,7 @@ export class Engine {
         this.#warm(message);
         return;
       case "midi-bytes":
-        this.#bytesFrom(message.id, this.#ports.inputs.get(message.id), message.bytes);
+        this.#bytesFrom(message.id, this.#ports.inputs.get(message.id), message.bytes, message.isDrawn);
         return;
       case "bridge":
         this.#ports.bridge(message.id, message.input, message.output);
@@ -130,6 +142,9 @@ export class Engine {
         else this.#withSurface(message.id, (t, s) => t.sendOnce("surface", s, bytes, this.#nowMs()));
         break;
       }
+      case "end-bypass":
+        this.#withSurface(message.surface, (t, s) => t.endBypass(s, message.control, this.#nowMs()));
+        break;
       case "redraw":
         this.#translator?.redraw(this.#nowMs());
         break;
@@ -199,6 +214,7 @@ export class Engine {
       const { carried } = message;
       this.#translator = this.#warmed?.compiled === compiled ? this.#warmed.translator : this.#translatorOf(compiled);
       this.#warmed = null;
+      this.#translator.world.teaches = this.#teaches;
       if (carried) {
         this.#takeOver(compiled, message, carried);
         return;
@@ -313,8 +329,8 @@ export class Engine {
     this.#tell({ kind: "midi-out", items });
   }
 
-  #bytesFrom(id: string, open: OpenPort | undefined, bytes: Uint8Array): void {
-    if (this.#waits(() => this.#bytesFrom(id, open, bytes))) return;
+  #bytesFrom(id: string, open: OpenPort | undefined, bytes: Uint8Array, isDrawn = false): void {
+    if (this.#waits(() => this.#bytesFrom(id, open, bytes, isDrawn))) return;
     const atMs = this.#nowMs();
     if (open) {
       open.in++;
@@ -324,7 +340,7 @@ export class Engine {
     if (s >= 0) {
       const surface = this.#translator!.world.surfaces[s]!;
       const before = surface.malformed;
-      this.#translator!.surfaceBytes(s, bytes, atMs);
+      this.#translator!.surfaceBytes(s, bytes, atMs, isDrawn);
       if (open) open.malformed += surface.malformed - before; // among others that may have been good
     } else this.#fromDesk(id, open, bytes, atMs);
     this.#flushMidiOut();

@@ -11,6 +11,7 @@ import type {
   HeldNow,
   PortState,
   SessionLive,
+  Stranger,
   ValueChange,
 } from "../core/live/protocol.ts";
 import type { RowsInSlab } from "../core/trace/row-slabs.ts";
@@ -50,11 +51,15 @@ export type ToEngine =
       carried?: Carried;
     }
   /** MIDI from a surface, or from a MIDI desk, whose input is not the engine's own. */
-  | { kind: "midi-bytes"; id: string; bytes: Uint8Array }
+  | { kind: "midi-bytes"; id: string; bytes: Uint8Array; isDrawn?: true }
   /** The bridge to a surface or a MIDI desk that lives in a browser was opened or closed. */
   | { kind: "bridge"; id: string; input: boolean; output: boolean }
   | { kind: "try-desk"; desk: string }
+  /** Hands teach, or play. */
+  | { kind: "teach"; on: boolean }
   | { kind: "send-once"; to: "desk" | "surface"; id: string; bytes: Uint8Array }
+  /** Puts a control that is bypassed back into service. */
+  | { kind: "end-bypass"; surface: string; control: string }
   | { kind: "redraw" }
   | { kind: "release-all" }
   /** Closes the way of a surface or a MIDI desk that heard itself. */
@@ -62,6 +67,8 @@ export type ToEngine =
   /** Nobody wants the rows of this slab any more; it may be written again. */
   | { kind: "free-slab"; slab: number }
   | { kind: "look-for-midi" }
+  /** Universes on the network are looked for, or no longer, and anybody is heard at these UDP ports. */
+  | { kind: "look"; universes: boolean; ports: readonly number[] }
   /** A peer that asks to join a session on the network is not let in. */
   | { kind: "refuse-peer"; session: string; host: string; port: number }
   /** Breaks the engine on purpose; only tests that show its recovery send this. */
@@ -107,7 +114,11 @@ export interface Status {
   layers: string[];
   sessions: Record<string, SessionLive>;
   computerMidi: ComputerMidiLive;
+  /** Another list whenever it is another. */
+  strangers: readonly Stranger[];
   held: HeldNow[];
+  /** Hands teach and do not play. */
+  teaches: boolean;
 }
 
 /** What changed since the last batch; at most one every 32 ms, unless many rows wait. */

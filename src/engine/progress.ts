@@ -6,7 +6,8 @@ const BEGUN = 0;
 const DONE = 1;
 const TICKS = 2;
 const BUSY = 3;
-const FIELDS = 4;
+const THREAD = 4;
+const FIELDS = 5;
 
 export class Progress {
   readonly #fields: Int32Array;
@@ -46,5 +47,13 @@ export class Progress {
   }
   set isBusy(busy: boolean) {
     Atomics.store(this.#fields, BUSY, busy ? 1 : 0);
+  }
+
+  /** The number that the system has for the engine's thread; 0 = it does not tell. */
+  get thread(): number {
+    return Atomics.load(this.#fields, THREAD);
+  }
+  set thread(number: number) {
+    Atomics.store(this.#fields, THREAD, number);
   }
 }

@@ -100,7 +100,14 @@ export function surfaceReports(
     if (surface.moved.size === 0) continue;
     const list: ControlChange[] = [];
     for (const c of surface.moved.list())
-      list.push([c, surface.position(c), surface.target(c), surface.caught[c]!, surface.pressed[c]!]);
+      list.push([
+        c,
+        surface.position(c),
+        surface.target(c),
+        surface.caught[c]!,
+        surface.pressed[c]!,
+        surface.touchedAtMs(c),
+      ]);
     surface.moved.clear();
     controls[surface.id] = list;
     changed = true;

@@ -1,13 +1,18 @@
 /** The ports that a show wants: opened, kept where the next show wants the same, and closed where it does not. */
 import type { PortRef } from "../core/format/show.ts";
+import { carrierOf } from "../core/format/wires.ts";
+import type { Stranger } from "../core/live/protocol.ts";
 import type { CompiledShow } from "../core/mapping/compile.ts";
 import type { Translator } from "../core/translate/translator.ts";
 import { closeOthers, deskKey, inputKey } from "./port-keys.ts";
 import { deskPort } from "./ports/desk-port.ts";
 import { MidiPorts } from "./ports/midi-ports.ts";
 import type { MidiSystem } from "./ports/midi-system.ts";
-import { OPEN, type PortEvents, WAITING, waiting } from "./ports/port.ts";
+import { listenAddressFor, OPEN, type PortEvents, WAITING, waiting } from "./ports/port.ts";
+import { StrayUdp } from "./ports/stray-udp.ts";
+import { isForMany } from "./ports/udp.ts";
 import { notOpenYet, type OpenPort } from "./reports.ts";
+import { Strangers } from "./strangers.ts";
 
 /** What ports bring about. */
 export interface ShowPortsEvents {
@@ -24,12 +29,18 @@ export class ShowPorts {
   readonly outputs = new Map<string, OpenPort>();
   readonly desks = new Map<string, OpenPort>();
   readonly midi: MidiPorts;
+  readonly strangers: Strangers;
+  readonly #stray: StrayUdp;
+  /** UDP ports at which pages want anybody to be heard. */
+  #listened: readonly number[] = [];
   readonly #events: ShowPortsEvents;
   #compiled: CompiledShow | null = null;
 
   constructor(events: ShowPortsEvents, loadMidi: () => Promise<MidiSystem>) {
     this.#events = events;
-    this.midi = new MidiPorts(() => events.nowMs(), loadMidi);
+    this.strangers = new Strangers(() => events.nowMs());
+    this.#stray = new StrayUdp(this.strangers);
+    this.midi = new MidiPorts(() => events.nowMs(), loadMidi, this.strangers);
   }
 
   /** `passwords`: of desks that ask who we are, by their ids. */
@@ -53,6 +64,29 @@ export class ShowPorts {
         this.#openMidi(this.desks, id, desk.midi.out, false, deskKey(compiledDesk, passwords[id]));
       } else if (!this.desks.has(id)) this.#openDesk(compiledDesk, passwords[id]);
     }
+    this.#listenForStrays();
+    this.strangers.forget((stranger) => isUsed(stranger, compiled));
+  }
+
+  /** Pages look for universes, and want anybody to be heard at these ports; or no longer. */
+  look(universes: boolean, ports: readonly number[]): void {
+    this.midi.lookForUniverses(universes);
+    this.#listened = ports;
+    this.#listenForStrays();
+  }
+
+  #listenForStrays(): void {
+    const desks = (this.#compiled?.desks ?? []).filter(
+      ({ desk, profile, inside }) =>
+        !inside && !desk.midi && carrierOf(profile, desk.over) === "udp" && !isForMany(desk.host),
+    );
+    this.#stray.set(
+      [
+        ...desks.map(({ desk }) => ({ host: listenAddressFor(desk.host), port: desk.listenPort, isAsked: false })),
+        ...this.#listened.map((port) => ({ host: "0.0.0.0", port, isAsked: true })),
+      ],
+      desks.map(({ desk }) => desk),
+    );
   }
 
   #openDesk(compiled: CompiledShow["desks"][number], password: string | undefined): void {
@@ -68,6 +102,10 @@ export class ShowPorts {
       state: (state) => {
         open.state = state;
         if (state.state === "open") withDesk(id, (t, d) => t.tryDesk(d, nowMs()));
+      },
+      stranger: (host) => {
+        const { listenPort } = desk;
+        this.strangers.sender({ carrier: "tcp-server", host, port: listenPort, listenPort }, null);
       },
     };
     open.port = deskPort(desk, profile, events, password);
@@ -147,7 +185,6 @@ export class ShowPorts {
     withDesk(id, (t, d) => t.deskGone(d, nowMs())); // a MIDI desk, whose notes routes pass on
   }
 
-  /** Whether what is sent to this desk can leave. The house has no port, and is always there. */
   /** Whether what is sent to a desk or a surface leaves; what has no port of its own is always there. */
   isOpen(id: string): boolean {
     const open = this.desks.get(id) ?? this.outputs.get(id);
@@ -156,6 +193,7 @@ export class ShowPorts {
 
   /** Closes them in this turn, but for sessions of the network, which say good-bye. */
   leave(): Promise<unknown> {
+    this.#stray.close();
     const all = [...this.inputs.values(), ...this.outputs.values(), ...this.desks.values()];
     return Promise.all(all.map((open) => open.port?.close()));
   }
@@ -163,5 +201,29 @@ export class ShowPorts {
   async close(): Promise<void> {
     await this.leave();
     await this.midi.close();
+  }
+}
+
+/** Whether somebody who was a stranger is a desk or a port of this show. */
+function isUsed(stranger: Stranger, { show }: CompiledShow): boolean {
+  switch (stranger.kind) {
+    case "universe":
+      return show.surfaces.some(
+        ({ in: port }) =>
+          port.kind === "dmx" &&
+          port.protocol === stranger.protocol &&
+          port.universe === stranger.universe &&
+          port.reach === stranger.reach,
+      );
+    case "sender":
+      return show.desks.some(
+        (d) =>
+          !d.midi &&
+          d.listenPort === stranger.listenPort &&
+          d.host === stranger.host &&
+          (stranger.carrier === "tcp-server" || d.port === stranger.port),
+      );
+    default:
+      return false; // a device is looked after where it is opened
   }
 }

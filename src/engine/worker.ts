@@ -1,4 +1,5 @@
 /** The worker thread's entry: an engine, a clock and a message port. */
+import { readlinkSync } from "node:fs";
 // Imported, because the global of this name is a getter that is asked at each call.
 import { performance } from "node:perf_hooks";
 import { getHeapStatistics } from "node:v8";
@@ -20,6 +21,7 @@ const nowMs = () => originMs + performance.now();
 const TAKES_LONG = new Set<ToEngine["kind"]>(["load", "load-warm", "patch", "warm"]);
 
 const progress = new Progress((workerData as { progress?: SharedArrayBuffer } | null)?.progress);
+progress.thread = ownThread();
 const tell = (message: FromEngine, transfer?: ArrayBuffer[]) => server.postMessage(message, transfer ?? []);
 const memory = new MemoryWatch(() => {
   const { used_heap_size: used, heap_size_limit: limit } = getHeapStatistics();
@@ -71,3 +73,12 @@ process.on("exit", () => {
   tell({ kind: "dying", reason });
 });
 tell({ kind: "ready" });
+
+/** The number of this thread as Linux has it (proc(5), `/proc/thread-self`); 0 on other systems. */
+function ownThread(): number {
+  try {
+    return Number(readlinkSync("/proc/thread-self").split("/").pop()) || 0;
+  } catch {
+    return 0;
+  }
+}

@@ -4,7 +4,7 @@ import { library, mapping, showWith, toggle } from "../../tests/rig/shows.ts";
 import type { LiveChanges } from "../core/live/protocol.ts";
 import { OUTCOME } from "../core/trace/outcome.ts";
 import type { TrafficEntry } from "../core/trace/traffic-entry.ts";
-import { touchedControl } from "./app/follow-touch.ts";
+import { touchedControls } from "./app/follow-touch.ts";
 import { tellStory } from "./app/tell-story.ts";
 import { applyChanges, type LiveState, withShow } from "./live/apply-changes.ts";
 import { afterReturn, draftText } from "./profiles/sent-drafts.ts";
@@ -86,17 +86,26 @@ describe("what a control shows on the screen", () => {
 });
 
 describe("“Go where I touch” and Learn", () => {
+  /** Hands were at fader 1 at 100 ms. */
   const touched = (changes: LiveChanges["controls"]) => {
-    const before = state({ controls: { deck: [[30, 0.5, -1, 1, 0]] } });
-    return touchedControl(before, applyChanges(before, { atMs: 1, controls: changes! }))?.control ?? null;
+    const before = state({ controls: { deck: [[30, 0.5, -1, 1, 0, 100]] } });
+    return touchedControls(applyChanges(before, { atMs: 1, controls: changes! }), 100).map((t) => t.control);
   };
-  test("a press and a move count", () => {
-    expect(touched({ deck: [[4, -1, -1, 0, 1]] })).toBe("pad-5");
-    expect(touched({ deck: [[30, 0.51, -1, 1, 0]] })).toBe("fader-1");
+  test("a press and a move count, and so does a tap that is over by now, in their order", () => {
+    expect(touched({ deck: [[4, -1, -1, 0, 1, 120]] })).toEqual(["pad-5"]);
+    expect(touched({ deck: [[30, 0.51, -1, 1, 0, 120]] })).toEqual(["fader-1"]);
+    const taps: LiveChanges["controls"] = {
+      deck: [
+        [2, -1, -1, 0, 0, 122],
+        [7, -1, -1, 0, 0, 121],
+      ],
+    };
+    expect(touched(taps)).toEqual(["pad-8", "pad-3"]);
   });
   test("a release, a target that moves and a page that changes do not", () => {
-    expect(touched({ deck: [[4, -1, -1, 0, 0]] })).toBeNull();
-    expect(touched({ deck: [[30, 0.5, 0.9, 0, 0]] })).toBeNull();
+    expect(touched({ deck: [[4, -1, -1, 0, 0, 90]] })).toEqual([]);
+    expect(touched({ deck: [[30, 0.5, 0.9, 0, 0, 100]] })).toEqual([]);
+    expect(touched({ deck: [[30, 0.5, 0.9, 0, 0]] })).toEqual([]);
   });
 });
 

@@ -7,8 +7,8 @@ import { readShow } from "../core/edit/read.ts";
 import { HOUSE } from "../core/format/givens.ts";
 import type { Problem } from "../core/format/problem.ts";
 import { parseJson } from "../core/format/read-format.ts";
-import type { Show, Surface } from "../core/format/show.ts";
-import type { ClientMessage, ServerMessage, Snapshot } from "../core/live/protocol.ts";
+import type { Show } from "../core/format/show.ts";
+import type { ServerMessage, Snapshot } from "../core/live/protocol.ts";
 import type { Carried } from "../core/translate/taking-over.ts";
 import type { EngineFault, FromEngine } from "../engine/messages.ts";
 import { problemAdvice } from "../words/problems.ts";
@@ -21,8 +21,8 @@ import { EngineLoads } from "./engine-loads.ts";
 import { journalText, RunJournal } from "./journal.ts";
 import { Bridges, midiPorts } from "./live/bridges.ts";
 import { BrowserDevices } from "./live/browser-devices.ts";
-import { HeldNotes, isPress } from "./live/held-notes.ts";
-import { type LiveClient, LiveHub } from "./live/hub.ts";
+import { FromPages } from "./live/from-pages.ts";
+import { LiveHub } from "./live/hub.ts";
 import { Mirror } from "./live/mirror.ts";
 import type { Log } from "./log.ts";
 import { Announcements } from "./network/announcements.ts";
@@ -77,7 +77,7 @@ export class Application {
   });
   readonly #build: string;
   readonly #troubles: TroubleLog;
-  readonly #heldNotes = new HeldNotes();
+  readonly #pages: FromPages;
   readonly #bridges = new Bridges(this.#devices, (message) => this.#engine.send(message));
 
   private constructor(
@@ -133,11 +133,15 @@ export class Application {
       },
       settings.engine,
     );
+    this.#pages = new FromPages({
+      send: (message) => this.#engine.send(message),
+      show: () => store.show,
+      profiles: library.profiles,
+      devices: this.#devices,
+    });
     this.hub = new LiveHub({
-      message: (client, message) => this.#fromBrowser(message, client),
-      left: (client) => {
-        for (const { surface, bytes } of this.#heldNotes.leave(client.number)) this.#midiBytes(surface, bytes);
-      },
+      message: (client, message) => this.#pages.message(client, message),
+      left: (client) => this.#pages.left(client),
       refused: (reason, beginning, length) => this.#mirror.refuse(Date.now(), reason, beginning, length),
       devicesChanged: () => {
         this.#devices.tell();
@@ -315,6 +319,7 @@ export class Application {
 
   #engineStarted(restarts: number, warmed: number): void {
     this.#bridges.forget();
+    this.#pages.engineStarted();
     this.#mirror.setEngineRestarts(restarts);
     const carried = this.#mirror.hasEngine ? this.#mirror.carried(this.#store.show) : this.#left;
     this.#loads.started(warmed, carried);
@@ -366,56 +371,6 @@ export class Application {
     this.#devices
       .ownerOf(out.device, out.nth)
       ?.send({ kind: "device-midi", name: out.device, nth: out.nth, bytes: [...bytes] });
-  }
-
-  #fromBrowser(message: ClientMessage, client: LiveClient): void {
-    switch (message.kind) {
-      case "screen-midi": {
-        const surface = this.#store.show.surfaces.find((s) => s.id === message.surface);
-        if (surface?.in.kind !== "screen") return;
-        this.#fromScreen(surface, message.bytes, client);
-        return;
-      }
-      case "device-midi": {
-        if (this.#devices.ownerOf(message.name, message.nth) !== client) return; // another window says it already
-        for (const p of midiPorts(this.#store.show))
-          if (p.in.kind === "browser-midi" && p.in.device === message.name && p.in.nth === message.nth)
-            this.#midiBytes(p.id, message.bytes);
-        return;
-      }
-      case "send-once":
-        this.#engine.send({ ...message, bytes: Uint8Array.from(message.bytes) });
-        return;
-      case "try-desk":
-      case "redraw":
-      case "release-all":
-      case "rearm":
-      case "refuse-peer":
-      case "look-for-midi":
-        this.#engine.send(message);
-        return;
-      case "devices":
-      case "watch-traffic":
-        return; // the hub has taken care of them
-      default:
-        message satisfies never;
-    }
-  }
-
-  #fromScreen(surface: Surface, bytes: readonly number[], client: LiveClient): void {
-    const { profiles } = this.#store.show;
-    const profile =
-      profiles?.surfaces.find((p) => p.id === surface.profile) ?? this.#library.profiles.surfaces.get(surface.profile);
-    if (this.#heldNotes.admit(client.number, surface.id, profile, bytes)) this.#midiBytes(surface.id, bytes);
-    else if (isPress(bytes))
-      client.send({
-        kind: "notice",
-        text: `Another window holds this key of ${surface.name}. It plays here once it is let go there.`,
-      });
-  }
-
-  #midiBytes(id: string, bytes: Iterable<number>): void {
-    this.#engine.send({ kind: "midi-bytes", id, bytes: Uint8Array.from(bytes) });
   }
 }
 

@@ -133,6 +133,35 @@ describe("the border", () => {
     expect(await ask(upgrade(`/${LIVE_PATH}`))).toBe("");
   });
 
+  test("a connection opened ahead of its request is closed without a word, half a request is told that it took too long", async () => {
+    const other = createServer({ connectionsCheckingInterval: 10 });
+    await new Promise<void>((resolve) => other.listen(0, "127.0.0.1", resolve));
+    const at = (other.address() as AddressInfo).port;
+    guardBorder(other, gateFor({ host: "127.0.0.1", port: at }), {
+      request: (_request, response) => response.end("here"),
+      upgrade: () => false,
+      failed: () => {},
+    });
+    expect(other.keepAliveTimeout).toBeGreaterThan(60_000);
+    other.headersTimeout = 30;
+    const heard = async (bytes: string) => {
+      const socket = connect(at, "127.0.0.1");
+      let text = "";
+      socket.on("data", (piece) => {
+        text += piece.toString("latin1");
+      });
+      if (bytes !== "") socket.write(bytes);
+      await once(socket, "close");
+      return text;
+    };
+    expect(await heard("")).toBe("");
+    expect(status(await heard("GET / HT"))).toBe(408);
+    expect(status(await heard("no request\r\n\r\n"))).toBe(400);
+    expect(status(await heard(`GET / HTTP/1.1\r\nhost: x\r\nx: ${"y".repeat(20_000)}\r\n\r\n`))).toBe(431);
+    other.closeAllConnections();
+    await new Promise((resolve) => other.close(resolve));
+  });
+
   test("what a proxy would say of who asks is not believed", async () => {
     let seen: unknown;
     const other = createServer();

@@ -19,6 +19,17 @@ const REQUEST_WITHIN_MS = 60_000;
 /** Longest target of a request, in characters; longer ones are answered with 414 (RFC 9110, section 15.5.15). */
 const MAX_TARGET_CHARS = 4096;
 
+/**
+ * How long a connection is kept between two requests, in ms. A browser takes one for its next request without asking; the
+ * shorter it is kept, the more often a request meets its end, and is lost.
+ */
+const KEPT_BETWEEN_REQUESTS_MS = 75_000;
+/** What is answered where a request cannot be read, by the code of the parser's error (RFC 9110, 15.5.9; RFC 6585, 5). */
+const UNREADABLE: Readonly<Record<string, string>> = {
+  ERR_HTTP_REQUEST_TIMEOUT: "408 Request Timeout",
+  HPE_HEADER_OVERFLOW: "431 Request Header Fields Too Large",
+};
+
 export interface Inside {
   /** Answers a request whose target and origin are in order; may fail, at once or later. `isHere`: this computer asks. */
   request(request: IncomingMessage, response: ServerResponse, isHere: boolean): unknown;
@@ -46,6 +57,7 @@ export function pathOfTarget(target: string | undefined): string | null {
 export function guardBorder(server: Server, gate: Gate, inside: Inside): void {
   server.headersTimeout = HEAD_WITHIN_MS;
   server.requestTimeout = REQUEST_WITHIN_MS;
+  server.keepAliveTimeout = KEPT_BETWEEN_REQUESTS_MS;
   server.on("request", (request, response) => {
     // A browser that goes away while it is answered is no fault of anybody.
     request.on("error", () => {});
@@ -69,10 +81,15 @@ export function guardBorder(server: Server, gate: Gate, inside: Inside): void {
   });
   // It asks for a tunnel to somewhere else; there is none here.
   server.on("connect", (_request, socket) => socket.destroy());
-  server.on("clientError", (_error, socket) => {
-    if (socket.writable) socket.end("HTTP/1.1 400 Bad Request\r\nconnection: close\r\n\r\n");
-    else socket.destroy();
-  });
+  server.on("clientError", refuse);
+}
+
+/** Answers a connection on which no request came that can be read. */
+function refuse(error: NodeJS.ErrnoException, socket: Duplex & { bytesRead?: number }): void {
+  // A browser opens connections ahead of its requests. One on which nothing was asked is closed without a word: what we
+  // said there would be taken for the answer to the request that is just on its way.
+  if (!socket.writable || socket.bytesRead === 0) socket.destroy();
+  else socket.end(`HTTP/1.1 ${UNREADABLE[error.code ?? ""] ?? "400 Bad Request"}\r\nconnection: close\r\n\r\n`);
 }
 
 function answer(gate: Gate, inside: Inside, request: IncomingMessage, response: ServerResponse): void {

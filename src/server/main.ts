@@ -24,9 +24,10 @@ import { LIVE_PATH } from "./live/hub.ts";
 import { openLog } from "./log.ts";
 import { NODE_FLAGS, READY_FLAG } from "./node-flags.mjs";
 import { readOptions } from "./options.ts";
-import { atStandIns, type StandIn, StandInFailed, startStandIns } from "./standins.ts";
+import { StandInFailed, StandIns } from "./standins.ts";
 import { serveStatic } from "./static-files.ts";
 import { EngineThread } from "./supervision.ts";
+import { WantedStandIns } from "./wanted-standins.ts";
 
 type AstroHandler = (
   request: import("node:http").IncomingMessage,
@@ -66,7 +67,8 @@ async function main(): Promise<void> {
   const here = new URL(".", import.meta.url);
   const engineFile = new URL("./engine.mjs", here);
   const engine = new EngineThread(engineFile); // it loads while the rest does
-  const standIns: StandIn[] = options.standIns ? await startStandIns(new URL("./standins/", here)) : [];
+  const standIns = new StandIns(new URL("./standins/", here), options.standInPorts, demoShow as unknown as Show);
+  if (options.standIns) await standIns.startAll();
   const { dataFolder } = options;
   const name = options.demo ? "demo" : "velvet-hinge";
   mkdirSync(dataFolder, { recursive: true });
@@ -84,8 +86,7 @@ async function main(): Promise<void> {
     engineFile,
     engine,
     // The demo is read like any other document.
-    firstShow: () =>
-      options.demo ? atStandIns(demoShow as unknown as Show, options.standInPorts) : emptyShow("New show"),
+    firstShow: () => (options.demo ? standIns.demoShow : emptyShow("New show")),
     faults: options.faults,
     build: buildOf(here),
     journalFile: join(dataFolder, `${name}.now.json`),
@@ -96,6 +97,15 @@ async function main(): Promise<void> {
     console.log(`The show was restored: ${answer.label}.`);
   }
   application.keepBackups();
+  const noStandIn = (error: Error) => {
+    log.write("warn", "stand-in-failed", { reason: error.message });
+    console.error(error.message);
+  };
+  if (options.standInsAgain) {
+    const wanted = new WantedStandIns(join(dataFolder, `${name}.stand-ins.json`), noStandIn);
+    // Nothing waits for them: their desks answer once they are there.
+    void standIns.startAgain(wanted, application.show.desks, noStandIn);
+  }
   const way = { host: options.host, port: options.port, isSecure: options.tls !== null, names: options.names };
   const access = await Access.open(storage, {
     log,
@@ -121,7 +131,13 @@ async function main(): Promise<void> {
       const who = access.who(request, isHere);
       if (!admit(pathOfTarget(request.url)!, request, response, who)) return undefined;
       const address = request.socket.remoteAddress ?? "";
-      return handler(request, response, (error) => notFound(response, error), { application, access, who, address });
+      return handler(request, response, (error) => notFound(response, error), {
+        application,
+        access,
+        standIns,
+        who,
+        address,
+      });
     },
     upgrade: (path, request, socket, head, isHere) => {
       if (path !== LIVE_PATH) return false;
@@ -164,7 +180,7 @@ async function main(): Promise<void> {
     }, STOPS_WITHIN_MS).unref();
     unwatch();
     await application.stop();
-    await Promise.all(standIns.map((s) => s.stop()));
+    await standIns.stop();
     server.closeAllConnections();
     await new Promise((resolve) => server.close(resolve));
     await storage.close();

@@ -13,6 +13,8 @@ export interface Options {
   demo: boolean;
   /** Starts the stand-ins with the demo; without them the demo waits for desks that somebody else starts. */
   standIns: boolean;
+  /** Stand-ins that were started for a show are started again. */
+  standInsAgain: boolean;
   /** Opens a backup in the place of the stored show: its file, or the newest where none is named; null = does not. */
   restore: string | null;
   /** What is written to the log, and everything graver. */
@@ -103,6 +105,7 @@ export function readOptions(argv: readonly string[], env: NodeJS.ProcessEnv): Op
       dataFolder: resolve(values.data ?? env.VELVET_DATA ?? "data"),
       demo: values.demo ?? false,
       standIns: (values.demo ?? false) && !values["no-standins"],
+      standInsAgain: !values["no-standins"],
       restore: values.restore ? (backup ?? "") : null,
       logLevel,
       faults: env.VELVET_FAULTS === "1",

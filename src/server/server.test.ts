@@ -24,6 +24,7 @@ describe("flags and variables", () => {
         dataFolder: resolve("data"),
         demo: false,
         standIns: false,
+        standInsAgain: true,
         restore: null,
         logLevel: "info",
         faults: false,

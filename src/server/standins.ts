@@ -1,8 +1,9 @@
-/** Starts the stand-ins that belong to the demo, each as a process of its own, and stops them with the server. */
+/** Stand-ins, each as a process of its own: those of the demo, or one in the place of a desk that is not there yet. */
 import { type ChildProcess, fork } from "node:child_process";
 import { fileURLToPath } from "node:url";
 import type { Show } from "../core/format/show.ts";
 import { STAND_INS } from "../standins/table.mjs";
+import type { WantedStandIns } from "./wanted-standins.ts";
 
 export type StandInId = keyof typeof STAND_INS;
 export type StandInPorts = Record<StandInId, number>;
@@ -14,11 +15,64 @@ export interface StandIn {
 
 export class StandInFailed extends Error {}
 
-/** Starts all of them; they read their ports from the same variables. */
-export function startStandIns(folder: URL): Promise<StandIn[]> {
-  return Promise.all(
-    Object.values(STAND_INS).map(({ name, folder: own }) => startStandIn(name, new URL(`${own}.mjs`, folder))),
-  );
+/** The stand-ins of this program: each is started when it is wanted first. */
+export class StandIns {
+  readonly #folder: URL;
+  readonly #demo: Show;
+  readonly #running = new Map<StandInId, Promise<StandIn>>();
+  #wanted: WantedStandIns | null = null;
+
+  /** `demo`: the show whose desks they stand in for. */
+  constructor(folder: URL, ports: StandInPorts, demo: Show) {
+    this.#folder = folder;
+    this.#demo = atStandIns(demo, ports);
+  }
+
+  /** The demo show, with its desks where their stand-ins are. */
+  get demoShow(): Show {
+    return this.#demo;
+  }
+
+  /** Starts that of this kind of desk; the desk as a show has it, or null where none stands in for such a desk. */
+  async start(profile: string): Promise<Show["desks"][number] | null> {
+    const desk = this.#demo.desks.find((d) => d.profile === profile);
+    if (!desk) return null;
+    await this.#started(desk.id as StandInId);
+    this.#wanted?.add(desk.id);
+    return desk;
+  }
+
+  /**
+   * Those that were started for a show are started again with the server, as long as it has their desks. `wanted` keeps
+   * which they are; `failed` is told of one that does not start, where perhaps the desk itself is by now.
+   */
+  async startAgain(wanted: WantedStandIns, desks: Show["desks"], failed: (error: Error) => void): Promise<void> {
+    this.#wanted = wanted;
+    const isAt = (a: Show["desks"][number], b: Show["desks"][number]) =>
+      a.profile === b.profile &&
+      (a.midi ? JSON.stringify(a.midi) === JSON.stringify(b.midi) : a.host === b.host && a.port === b.port);
+    const again = this.#demo.desks.filter((d) => wanted.has(d.id) && desks.some((own) => isAt(own, d)));
+    await Promise.all(again.map((d) => this.#started(d.id as StandInId).catch(failed)));
+  }
+
+  async startAll(): Promise<void> {
+    await Promise.all((Object.keys(STAND_INS) as StandInId[]).map((id) => this.#started(id)));
+  }
+
+  async stop(): Promise<void> {
+    await Promise.allSettled([...this.#running.values()].map(async (starting) => (await starting).stop()));
+  }
+
+  #started(id: StandInId): Promise<StandIn> {
+    const { name, folder } = STAND_INS[id];
+    const known = this.#running.get(id);
+    if (known) return known;
+    const starting = startStandIn(name, new URL(`${folder}.mjs`, this.#folder));
+    this.#running.set(id, starting);
+    // One that did not start may the next time, once its port is free.
+    starting.catch(() => this.#running.delete(id));
+    return starting;
+  }
 }
 
 function startStandIn(name: string, file: URL): Promise<StandIn> {

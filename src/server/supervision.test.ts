@@ -11,9 +11,12 @@ const BROKEN_LOAD = 99;
 
 /** A worker with the engine's manners: it says it is ready, tells what it was given, and fails when told to. */
 const WORKER = `
+import { readlinkSync } from "node:fs";
 import { parentPort } from "node:worker_threads";
 import { workerData } from "node:worker_threads";
 const fields = new Int32Array(workerData.progress);
+fields[4] = Number(readlinkSync("/proc/thread-self").split("/").pop());
+setInterval(() => Atomics.add(fields, 2, 1), 17); // it lives, also while nobody says anything to it
 parentPort.on("message", ([n, m]) => {
   Atomics.store(fields, 0, n);
   if (m.kind === "redraw") parentPort.postMessage({ kind: "loaded", load: 1 }); // in the place of the show
@@ -24,8 +27,8 @@ parentPort.on("message", ([n, m]) => {
     process.exit(0);
   }
   if (m.kind === "fail" && m.how === "loop") for (;;) Math.sqrt(2);
+  if (m.kind === "midi-bytes" && m.id === "no-turn") Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 1500);
   Atomics.store(fields, 1, n);
-  Atomics.add(fields, 2, 1);
   if (m.kind === "fail") throw new Error("told to fail");
   parentPort.postMessage(m.kind === "stop" ? { kind: "stopped" } : { kind: "heard", what: m });
 });
@@ -160,6 +163,14 @@ describe("the engine's supervision", () => {
     supervision.send({ kind: "fail", how: "loop" });
     await until(() => starts.length === 2);
     expect(deaths[0]).toContain("stood still");
+  });
+  test("an engine that gets no processor is left alone: it is not the show, and nothing is lost", async () => {
+    await supervision.start();
+    await until(() => heard.length === 1);
+    supervision.send({ kind: "midi-bytes", id: "no-turn", bytes: Uint8Array.of(1) });
+    supervision.send({ kind: "midi-bytes", id: "after", bytes: Uint8Array.of(1) });
+    await until(() => heard.includes("midi-bytes after"));
+    expect(deaths).toEqual([]);
   });
   test("an engine makes way for a spare that is ready for another show: nothing is lost, and it is no death", async () => {
     await supervision.start();

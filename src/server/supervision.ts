@@ -6,6 +6,7 @@
 import { Worker } from "node:worker_threads";
 import type { FromEngine, ToEngine } from "../engine/messages.ts";
 import { Progress } from "../engine/progress.ts";
+import { threadTimeMs } from "./thread-time.ts";
 
 /** Pause before a restart that follows another within `RECOVERED_AFTER_MS`, and the longest one, in ms. */
 const FIRST_PAUSE_MS = 20;
@@ -27,6 +28,15 @@ const WARM_AFTER_MS = 1000;
 /** How often it is looked whether the engine moves, and how long it may stand still, also while it loads a show, in ms. */
 const LOOK_EVERY_MS = 50;
 const STANDS_STILL_MS = 500;
+/**
+ * One that hangs has had a processor for all of that time, but for what passed before it was first looked at, in ms. One
+ * that has not waits for its turn, as on a computer that is busy with something else: it is left alone much longer, and
+ * it is not the show that did it.
+ */
+const TURNS_MS = STANDS_STILL_MS - 2 * LOOK_EVERY_MS;
+const WAITS_FOR_ITS_TURN_MS = 5000;
+/** Where the system does not tell which of the two it is. */
+const NOT_KNOWN_WHICH_MS = 1000;
 const LOADS_WITHIN_MS = 30_000;
 /** An engine that could not leave its ports has them until its thread is gone; so long that is waited for, in ms. */
 const GONE_WITHIN_MS = 1000;
@@ -82,6 +92,8 @@ export class EngineThread {
   hasLeft = false;
   /** It was told to make way. */
   isRetiring = false;
+  /** It got no processor. */
+  wasStarved = false;
 
   constructor(file: URL) {
     this.worker = new Worker(file, {
@@ -343,7 +355,7 @@ export class EngineSupervision {
     }
     this.#events.died(thread.reason);
     this.#restarts++;
-    if (!this.#hasLoaded && ++this.#failedLoads >= FAILED_LOADS) {
+    if (!this.#hasLoaded && !thread.wasStarved && ++this.#failedLoads >= FAILED_LOADS) {
       this.#waiting = []; // what hands did meanwhile was for another show
       this.#hasGivenUp = true;
       this.#events.cannotLoad(thread.reason);
@@ -379,6 +391,8 @@ export class EngineSupervision {
     let ticks = -1;
     let movedAtMs = performance.now();
     let lookedAtMs = movedAtMs;
+    /** What its thread had had of a processor when it was first seen to stand still. */
+    let hadAtFirstMs: number | null = null;
     this.#looking = setInterval(() => {
       const nowMs = performance.now();
       const engine = this.#engine;
@@ -388,9 +402,16 @@ export class EngineSupervision {
       if (!engine || !this.#isFed || weSlept || engine.progress.ticks !== ticks || engine.progress.done === 0) {
         ticks = engine?.progress.ticks ?? -1;
         movedAtMs = nowMs;
+        hadAtFirstMs = null;
         return;
       }
-      if (nowMs - movedAtMs < (engine.progress.isBusy ? LOADS_WITHIN_MS : STANDS_STILL_MS)) return;
+      const hadMs = threadTimeMs(engine.progress.thread);
+      const stillMs = nowMs - movedAtMs;
+      hadAtFirstMs ??= hadMs;
+      const turns = hadMs === null || hadAtFirstMs === null ? null : hadMs - hadAtFirstMs >= TURNS_MS;
+      const mayMs = turns === null ? NOT_KNOWN_WHICH_MS : turns ? STANDS_STILL_MS : WAITS_FOR_ITS_TURN_MS;
+      if (stillMs < (engine.progress.isBusy ? LOADS_WITHIN_MS : mayMs)) return;
+      engine.wasStarved = turns === false;
       engine.reason = `it stood still for ${Math.round(nowMs - movedAtMs)} ms`;
       this.#died(engine);
     }, LOOK_EVERY_MS);

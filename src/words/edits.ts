@@ -10,6 +10,12 @@ export function editLabel(edit: Edit, show: Show): string {
     const m = show.mappings.find((x) => x.id === id);
     return m ? m.name || m.control : id;
   };
+  const ownSurface = (id: string) => show.profiles?.surfaces.find((p) => p.id === id);
+  const control = (profile: string, id: string) => ownSurface(profile)?.controls.find((c) => c.id === id)?.name ?? id;
+  const controlOf = (id: string, of: string) => {
+    const kind = show.surfaces.find((s) => s.id === id)?.profile ?? "";
+    return `${control(kind, of)} of ${surface(id)}`;
+  };
   switch (edit.kind) {
     case "rename-show":
       return `name the show ${edit.name}`;
@@ -21,6 +27,8 @@ export function editLabel(edit: Edit, show: Show): string {
       return `rename ${surface(edit.id)}`;
     case "set-surface-ports":
       return `change the ports of ${surface(edit.id)}`;
+    case "set-asleep":
+      return `${edit.on ? "let" : "wake"} ${controlOf(edit.id, edit.control)}${edit.on ? " sleep" : ""}`;
     case "remove-surface":
       return `remove ${surface(edit.id)}`;
     case "add-desk":
@@ -44,6 +52,18 @@ export function editLabel(edit: Edit, show: Show): string {
       return `remove the profile ${show.profiles?.desks.find((p) => p.id === edit.id)?.name ?? edit.id}`;
     case "remove-surface-profile":
       return `remove the profile ${show.profiles?.surfaces.find((p) => p.id === edit.id)?.name ?? edit.id}`;
+    case "add-functions":
+      return `add ${edit.functions[0]?.name ?? edit.states[0]?.name ?? "nothing"} to ${show.profiles?.desks.find((p) => p.id === edit.profile)?.name ?? edit.profile}`;
+    case "add-control":
+      return `add ${edit.control.name}`;
+    case "change-control":
+      return `change ${edit.set.name ?? control(edit.profile, edit.id)}`;
+    case "remove-control":
+      return `take off ${control(edit.profile, edit.id)}`;
+    case "change-surface-profile":
+      return `change the profile ${edit.set.name ?? ownSurface(edit.id)?.name ?? edit.id}`;
+    case "together":
+      return edit.does;
     case "remove-desk":
       return `remove ${desk(edit.id)}`;
     case "add-layer":

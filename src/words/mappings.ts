@@ -8,6 +8,12 @@ import { numberListWords } from "../core/mapping/bindings.ts";
 import { decimalAndHex, type MiddleC, noteName } from "../core/midi/numbers.ts";
 import { ENGLISH } from "./english.ts";
 
+/** A name within a sentence: "go playback"; what is written in capitals stays. */
+export function inSentence(name: string): string {
+  const [first = "", second = ""] = name;
+  return second !== second.toLowerCase() ? name : first.toLowerCase() + name.slice(first.length);
+}
+
 /** What a control sends, in decimal, hex and note name: "note 50 · 32h · D2 · ch 1". */
 export function sendsWords(control: Pick<Control, "sends">, middleC: MiddleC): string {
   const { sends } = control;
@@ -80,6 +86,12 @@ export const BEHAVIOUR_WORDS: Record<Control["behaviour"], string> = {
   relative: "turns without end",
 };
 
+export const TAKEOVER_WORDS: Record<Mapping["takeover"], string> = {
+  catch: "catch",
+  converge: "converge",
+  jump: "jump",
+};
+
 /** A binding in words; `pageUp` is null where the desk has not said. */
 export function bindingWords(binding: Binding, pageUp: number | null, name: string | undefined, show?: Show): string {
   const plus = (offset: number) => (offset === 0 ? "" : offset > 0 ? ` + ${offset}` : ` − ${-offset}`);
@@ -105,8 +117,10 @@ export function bindingWords(binding: Binding, pageUp: number | null, name: stri
   }
 }
 
-function rangeWords(parameter: Parameter): string {
-  return `${parameter.name} ${parameter.from}–${parameter.to}`;
+/** "page 1–9"; of one number only that one, and of none that there is none yet. */
+function rangeWords({ name, from, to }: Parameter): string {
+  if (to < from) return `no ${name} yet`;
+  return from === to ? `${name} ${from}` : `${name} ${from}–${to}`;
 }
 
 /** What a function takes and how it acts, for the list of functions. */

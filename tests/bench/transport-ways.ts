@@ -17,6 +17,7 @@ import type { Port, PortEvents } from "../../src/engine/ports/port.ts";
 import { TcpPort } from "../../src/engine/ports/tcp.ts";
 import { TcpServerPort } from "../../src/engine/ports/tcp-server.ts";
 import { UdpPort } from "../../src/engine/ports/udp.ts";
+import { Strangers } from "../../src/engine/strangers.ts";
 import { findMosquitto } from "../../tools/test-programs.mjs";
 import { Broker } from "../rig/broker.ts";
 import { sacnPacket } from "../rig/dmx-packets.ts";
@@ -183,7 +184,7 @@ const cable: Open = async (heard) => {
 };
 
 const sacn: Open = async (heard) => {
-  const receivers = new DmxReceivers(() => performance.now());
+  const receivers = new DmxReceivers(() => performance.now(), new Strangers(() => performance.now()));
   const control = (number: number) => ({
     id: `c${number}`,
     name: "C",

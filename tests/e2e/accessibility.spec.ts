@@ -1,27 +1,7 @@
 /** Faults of accessibility that a tool can find: in the three places, and in what opens over them. */
-import { readFileSync } from "node:fs";
-import { join } from "node:path";
-import type { Page } from "@playwright/test";
-import { control, expect, openPlace, test } from "./application.ts";
-
-const AXE = readFileSync(join(import.meta.dirname, "..", "..", "node_modules", "axe-core", "axe.min.js"), "utf8");
-
-async function expectNoFaults(page: Page): Promise<void> {
-  await page.evaluate(AXE);
-  const faults = await page.evaluate(async () => {
-    const { axe } = window as unknown as {
-      axe: { run(): Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
-    };
-    return (await axe.run()).violations.map(
-      (v) =>
-        `${v.id}: ${v.nodes
-          .slice(0, 3)
-          .map((n) => n.html)
-          .join(" | ")}`,
-    );
-  });
-  expect(faults).toEqual([]);
-}
+import { control, expect, more, openKinds, openPlace, openShowMenu, test } from "./application.ts";
+import { expectNoFaults } from "./axe.ts";
+import { fakeMidi } from "./fake-midi.ts";
 
 for (const place of ["connect", "map", "run"] as const)
   test(`${place} has no faults`, async ({ page, velvet }) => {
@@ -40,6 +20,37 @@ test("the list of traffic has none, with rows chosen", async ({ page, velvet }) 
   await expectNoFaults(page);
 });
 
+test("the table has none, with rows chosen and a cell that is changed; nor have what is put in, many that are chosen, and a series", async ({
+  page,
+  velvet,
+}) => {
+  await page.context().grantPermissions(["clipboard-read", "clipboard-write"]);
+  await openPlace(page, velvet, "map");
+  await control(page, "pad-1").click();
+  await page.keyboard.press("Control+c");
+  await page.keyboard.press("t");
+  await expect(page.getByRole("grid", { name: "Mappings" })).toBeFocused();
+  await page.getByRole("checkbox", { name: "Choose Pad 3" }).first().click();
+  await expect(page.getByRole("toolbar", { name: "All that are chosen" })).toBeVisible();
+  await expectNoFaults(page);
+  await page.keyboard.press("Escape");
+  for (const key of ["ArrowRight", "ArrowRight", "Enter"]) await page.keyboard.press(key);
+  await expect(page.getByText("Layers (none ticked: every layer)")).toBeVisible();
+  await expectNoFaults(page);
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Control+v");
+  await expect(page.getByRole("region", { name: "Put in" })).toBeVisible();
+  await expectNoFaults(page);
+  await page.keyboard.press("Escape");
+  await control(page, "pad-9").click();
+  await control(page, "pad-17").click({ modifiers: ["Shift"] });
+  await expect(page.getByRole("toolbar", { name: "All their mappings" })).toBeVisible();
+  await expectNoFaults(page);
+  await page.getByRole("option", { name: /^Flash playback/ }).click();
+  await expect(page.getByRole("region", { name: "Series" })).toContainText("taken");
+  await expectNoFaults(page);
+});
+
 test("the parts of the show and the search have none", async ({ page, velvet }) => {
   await openPlace(page, velvet, "map");
   await page.keyboard.press("g");
@@ -54,7 +65,7 @@ test("the parts of the show and the search have none", async ({ page, velvet }) 
 for (const kind of ["like Undertow sound desk", "like Spyglass vision", "like Bellbuoy", "like Tide strips"])
   test(`the profile editor has none on any of its pages, for a kind ${kind}`, async ({ page, velvet }) => {
     await openPlace(page, velvet, "connect");
-    await page.getByRole("combobox", { name: "Make a profile" }).click();
+    await (await openKinds(page)).getByRole("combobox", { name: "Make a profile" }).click();
     await page.getByRole("option", { name: new RegExp(`^${kind}`) }).click();
     const editor = page.getByRole("region", { name: /^Profile of / });
     await expect(editor).toBeVisible();
@@ -70,7 +81,8 @@ for (const kind of ["like Undertow sound desk", "like Spyglass vision", "like Be
 test("the dialogs of Connect have none", async ({ page, velvet }) => {
   await openPlace(page, velvet, "connect");
   for (const name of ["Add a surface", "Add a desk", "Replace Tide strips"]) {
-    await page.getByRole("button", { name, exact: true }).click();
+    if (name.startsWith("Replace")) await more(page, "Tide strips", "Replace it");
+    else await page.getByRole("button", { name, exact: true }).click();
     const dialog = page.getByRole("dialog", { name });
     await expect(dialog).toBeVisible();
     if (name.startsWith("Replace")) {
@@ -108,4 +120,46 @@ test("sessions, their dialogs and that of a universe have none", async ({ page, 
     await page.getByRole("combobox", { name: "In port of Deck grid" }).click();
     await page.getByRole("option", { name: "a DMX universe" }).click();
   }, "A DMX universe");
+});
+
+test("what teaches has none: an armed function, a desk that is listened to, a typed address, the show’s menu", async ({
+  page,
+  velvet,
+}) => {
+  await openPlace(page, velvet, "map");
+  await page.getByRole("option", { name: /^Playback on or off/ }).click();
+  await expect(page.getByText("Touch what should do this")).toBeVisible();
+  await expectNoFaults(page);
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Listen to the desks" }).click();
+  await expect(page.getByText("Move something at a desk")).toBeVisible();
+  await expectNoFaults(page);
+  await page.keyboard.press("Escape");
+  await page.getByRole("combobox", { name: "What should it do?" }).fill("/quay/fan/3/level");
+  await expect(page.getByRole("region", { name: "New function" })).toBeVisible();
+  await expectNoFaults(page);
+  await openShowMenu(page);
+  await expectNoFaults(page);
+});
+
+test("an empty show, and a surface that is drawn as it is touched, have none", async ({ page, velvet }) => {
+  const show = (await velvet.show()) as unknown as { layers: object[] };
+  const empty = { ...show, layers: show.layers.slice(0, 1), surfaces: [], desks: [], mappings: [] };
+  expect((await velvet.put(JSON.stringify(empty))).status).toBe(200);
+  await fakeMidi(page);
+  await openPlace(page, velvet, "connect");
+  await expect(page.getByRole("heading", { name: "From hand to light" })).toBeVisible();
+  await expectNoFaults(page);
+  await page.getByRole("button", { name: "Put it away" }).click();
+  await page.getByRole("button", { name: "Look for devices" }).click();
+  await page.evaluate(() => window.fakeMidi.plug("Cliff Sixteen"));
+  await page.evaluate(() => window.fakeMidi.play("Cliff Sixteen", [0x90, 36, 1]));
+  await expect(page.getByRole("article", { name: "Cliff Sixteen is here" })).toBeVisible();
+  await expectNoFaults(page);
+  await page.getByRole("button", { name: "Use it" }).click();
+  await expect(page.getByText("Touch anything on Cliff Sixteen")).toBeVisible();
+  await page.evaluate(() => window.fakeMidi.play("Cliff Sixteen", [0x90, 36, 1]));
+  await expect(page.getByRole("region", { name: "Light" })).toBeVisible();
+  await page.getByRole("button", { name: "127", exact: true }).click();
+  await expectNoFaults(page);
 });

@@ -246,7 +246,7 @@ export class Application {
 
 /** A second program beside the first, with the demo's show and none of its desks; it is the test's to stop and clean. */
 export function secondApplication(): Application {
-  return new Application(portsOf(SECOND));
+  return new Application(portsOf(SECOND + test.info().parallelIndex));
 }
 
 interface Fixtures {
@@ -326,6 +326,26 @@ export { expect };
 export async function openPlace(page: Page, velvet: Application, place: "connect" | "map" | "run"): Promise<void> {
   await page.goto(`${velvet.url}/${place}`);
   await expect(page.locator("html[data-ready]")).toBeAttached();
+}
+
+/** What more can be done with a surface or desk of Connect. */
+export async function more(page: Page, unit: string, item: string): Promise<void> {
+  await page.getByRole("button", { name: `More of ${unit}`, exact: true }).click();
+  await page.getByRole("menuitem", { name: item }).click();
+}
+
+/** What is done with the show as a whole, under its name. */
+export async function openShowMenu(page: Page): Promise<Locator> {
+  await page.getByTitle("What is done with the show").click();
+  const menu = page.getByRole("dialog", { name: "This show" });
+  await expect(menu).toBeVisible();
+  return menu;
+}
+
+/** The list of kinds of one's own. */
+export async function openKinds(page: Page): Promise<Locator> {
+  await (await openShowMenu(page)).getByRole("button", { name: /Kinds of your own/ }).click();
+  return page.getByRole("dialog", { name: "Kinds of your own" });
 }
 
 /** The surface that the map shows. */

@@ -5,7 +5,7 @@ import type { Page } from "@playwright/test";
 import { connect, type MqttClient } from "mqtt";
 import type { Login } from "../../src/core/format/show.ts";
 import { Broker } from "../rig/broker.ts";
-import { type Application, control, expect, expectLight, openPlace, test } from "./application.ts";
+import { type Application, control, expect, expectLight, more, openKinds, openPlace, test } from "./application.ts";
 
 const PORTS = { broker: 21_520, http: 21_521 };
 
@@ -42,7 +42,7 @@ const editor = (page: Page) => page.getByRole("region", { name: /^Profile of / }
 async function describe(page: Page, velvet: Application, profile: unknown, carrier: string): Promise<void> {
   expect((await velvet.post("/api/edit", { kind: "put-desk-profile", profile })).status).toBe(200);
   await openPlace(page, velvet, "connect");
-  await page.getByRole("button", { name: /Lamp house/ }).click();
+  await (await openKinds(page)).getByRole("button", { name: /Lamp house/ }).click();
   await editor(page).getByRole("combobox", { name: "What carries the lines" }).click();
   await page.getByRole("option", { name: carrier, exact: true }).click();
 }
@@ -138,7 +138,7 @@ test("a broker that asks who we are: told why not, then signed in from the card"
     await expect(card).toHaveAttribute("data-health", "answering");
     await expect(card).not.toContainText("No connection");
     // The password is known, and nobody is told it.
-    await card.getByRole("button", { name: "Change address" }).click();
+    await more(page, "Lamp house", "Change address");
     await expect(dialog.getByLabel("Password")).toHaveValue("");
     await expect(dialog.getByLabel("Password")).toHaveAttribute("placeholder", /kept/);
     await dialog.getByRole("button", { name: "Leave it" }).click();

@@ -134,6 +134,11 @@ test("a desk that is driven by MIDI, and a route for what nothing takes", async 
   await dialog.getByRole("button", { name: "Add it" }).click();
   const card = page.getByRole("article", { name: "Foghorn" });
   await expect(card).toContainText("open");
+  // As long as nobody used it, it was asked what it is (MIDI 1.0, identity request).
+  expect(await sent(page)).toEqual([[0xf0, 0x7e, 0x7f, 0x06, 0x01, 0xf7]]);
+  await page.evaluate((name) => {
+    window.fakeMidi.sent[name] = [];
+  }, SYNTH);
 
   await page.getByRole("link", { name: /Map/ }).click();
   await control(page, "pad-17").click();

@@ -124,13 +124,46 @@ test("everything is found by typing", async ({ page }) => {
   await expect(page).toHaveURL(/\/connect$/);
 });
 
-test("touching only chooses when it is not to play", async ({ page, desk }) => {
-  await page.getByRole("switch", { name: "Touch plays" }).click();
+test("hands teach: a touch chooses, also a tap of no time, and nothing leaves until they play again", async ({
+  page,
+  desk,
+}) => {
+  const hands = page.getByRole("button", { name: /^Hands/ });
+  await hands.click();
+  await expect(hands).toHaveText(/teach/);
   await control(page, "pad-3").click();
   await expect(page.getByRole("region", { name: spine })).toContainText("Pad 3 · Quay wash");
   await control(page, "pad-1").click();
-  await page.getByRole("switch", { name: "Touch plays" }).click();
+  await expect(page.getByRole("region", { name: spine })).toContainText("Pad 1 ·");
+  await page.keyboard.press("h");
+  await expect(hands).toHaveText(/play/);
   await control(page, "pad-2").click();
   await expect.poll(async () => (await desk.playback(1, 2)).on).toBe(true);
   expect([(await desk.playback(1, 3)).on, (await desk.playback(1, 1)).on]).toEqual([false, false]);
+});
+
+test("from the desk: what is moved there is armed, and the next touch is given it", async ({ page, velvet, desk }) => {
+  await page.getByRole("button", { name: "Listen to the desks" }).click();
+  await expect(page.getByRole("button", { name: /^Hands/ })).toHaveText(/teach/);
+  await desk.act({ kind: "on", page: 1, playback: 9, value: true });
+  await expect(page.getByRole("region", { name: spine })).toContainText("Touch what should do this");
+  await control(page, "pad-17").click();
+  await expect(page.getByRole("region", { name: spine })).toContainText("Pad 17");
+  await page.keyboard.press("Escape");
+  await expectLight(page, "pad-17", "full");
+  await control(page, "pad-17").click();
+  await expect.poll(async () => (await desk.playback(1, 9)).on).toBe(false);
+  expect((await velvet.show()).mappings.some((m) => m.control === "pad-17")).toBe(true);
+});
+
+test("a window that had hands teach is closed: they play again", async ({ page, velvet, desk }) => {
+  const other = await page.context().newPage();
+  await openPlace(other, velvet, "map");
+  await other.getByRole("button", { name: /^Hands/ }).click();
+  const hands = page.getByRole("button", { name: /^Hands/ });
+  await expect(hands).toHaveText(/teach/);
+  await other.close();
+  await expect(hands).toHaveText(/play/);
+  await control(page, "pad-1").click();
+  await expect.poll(async () => (await desk.playback(1, 1)).on).toBe(true);
 });

@@ -82,3 +82,74 @@ test("script in the name of a show, a desk, a surface, a playback, a session and
     cabin.clean();
   }
 });
+
+const LONG = "A very long name of eighty letters that somebody typed because they could do it!";
+const RIGHT_TO_LEFT = "מפתח אורות הנמל הגדול של המים השקטים ועוד כמה מילים כדי שיהיה ארוך מאוד מאוד כא";
+const PICTURES = "🎭🎪🎨🎬🎤🎧🎼🎹🥁🎷🎺🎸🪕🎻".repeat(2);
+
+/** Buttons and the like that reach out of the window, or over one of their own row. */
+async function misplaced(page: Page): Promise<string[]> {
+  return page.evaluate(() => {
+    const found: string[] = [];
+    const seen = [...document.querySelectorAll("header, [aria-label='Heard last'], main")].flatMap((root) =>
+      [...root.querySelectorAll("button, a")].map((e) => ({ root, e, box: e.getBoundingClientRect() })),
+    );
+    const shown = seen.filter(({ box }) => box.width > 0 && box.height > 0);
+    for (const { e, box } of shown)
+      if (box.left < -1 || box.right > window.innerWidth + 1) found.push(`out of the window: ${e.textContent}`);
+    const inHead = shown.filter(({ root }) => root.tagName === "HEADER");
+    for (const a of inHead)
+      for (const b of inHead)
+        if (a.e !== b.e && !a.e.contains(b.e) && a.box.left < b.box.left && a.box.right > b.box.left + 1)
+          found.push(`${a.e.textContent} covers ${b.e.textContent}`);
+    if (document.documentElement.scrollWidth > window.innerWidth) found.push("the page scrolls sideways");
+    return found;
+  });
+}
+
+test("names of eighty letters, from right to left and of pictures push nothing out, also at 1024x768", async ({
+  page,
+  velvet,
+}) => {
+  const show = (await velvet.show()) as unknown as Record<
+    "surfaces" | "desks" | "mappings" | "layers",
+    { name: string }[]
+  >;
+  const names = [LONG, RIGHT_TO_LEFT, PICTURES];
+  for (const list of ["surfaces", "desks", "mappings", "layers"] as const)
+    for (const [i, thing] of show[list].entries()) thing.name = names[i % names.length]!;
+  expect((await velvet.put(JSON.stringify({ ...show, name: LONG }))).status).toBe(200);
+  for (const size of [
+    { width: 1024, height: 768 },
+    { width: 1280, height: 800 },
+  ]) {
+    await page.setViewportSize(size);
+    for (const place of ["connect", "map", "run"] as const) {
+      await openPlace(page, velvet, place);
+      if (place === "map") await control(page, "pad-3").click();
+      expect(await misplaced(page), `${place} at ${size.width}`).toEqual([]);
+    }
+  }
+});
+
+/** Controls, drawn apart, whose pictures lie over each other. */
+async function covered(page: Page): Promise<string[]> {
+  return page.evaluate(() => {
+    const all = [...document.querySelectorAll("[data-control]")].map((e) => ({
+      id: e.getAttribute("data-control"),
+      box: e.getBoundingClientRect(),
+    }));
+    const over = (a: DOMRect, b: DOMRect) =>
+      a.left < b.right - 1 && b.left < a.right - 1 && a.top < b.bottom - 1 && b.top < a.bottom - 1;
+    return all.flatMap((a, i) => all.slice(i + 1).flatMap((b) => (over(a.box, b.box) ? [`${a.id} and ${b.id}`] : [])));
+  });
+}
+
+test("at 200 % of 1280x800 the page scrolls, and nothing lies over anything else", async ({ page, velvet }) => {
+  await page.setViewportSize({ width: 640, height: 400 });
+  for (const place of ["map", "connect", "run"] as const) {
+    await openPlace(page, velvet, place);
+    expect(await covered(page), place).toEqual([]);
+    expect((await misplaced(page)).filter((m) => m.includes(" covers "))).toEqual([]);
+  }
+});

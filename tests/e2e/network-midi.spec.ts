@@ -23,6 +23,9 @@ test("a peer is found, invited and let in from the screen; a pad there plays her
     await openPlace(page, velvet, "connect");
     await addSession(page, "Bridge", 21_506);
     const bridge = page.getByRole("article", { name: "Session Bridge" });
+    // What was found and is invited by nobody offers itself.
+    const network = page.getByRole("region", { name: "Network" });
+    await expect(network.locator("[title='a MIDI session at 127.0.0.1, port 21504']")).toContainText("nobody yet");
     await bridge.getByRole("button", { name: "Invite" }).click();
     const invite = page.getByRole("dialog", { name: "Invite to Bridge" });
     await invite.getByRole("button", { name: "Quay cabin 127.0.0.1:21504" }).click();

@@ -4,7 +4,7 @@ import { once } from "node:events";
 import { createServer } from "node:net";
 import { SACN_PORT } from "../../src/core/dmx/sacn.ts";
 import { sacnPacket } from "../rig/dmx-packets.ts";
-import { control, dragFader, expect, openPlace, test } from "./application.ts";
+import { control, dragFader, expect, more, openPlace, test } from "./application.ts";
 
 test("a cable inside the program: what goes to a MIDI desk comes in as the keys of a surface", async ({
   page,
@@ -76,7 +76,7 @@ test("a desk is reached over TCP in either framing, and goes on as over UDP", as
     ["OSC over TCP, framed by SLIP", 0.3],
     ["OSC over UDP", 0.6],
   ] as const) {
-    await card.getByRole("button", { name: "Change address" }).click();
+    await more(page, "Lights", "Change address");
     const dialog = page.getByRole("dialog", { name: "Address of Lights" });
     await dialog.getByRole("combobox", { name: "Carried by" }).click();
     await page.getByRole("option", { name: carried }).click();

@@ -1,6 +1,16 @@
 /** Kinds of desks and surfaces of one's own: described in the application, and driven at once. */
 import type { Page } from "@playwright/test";
-import { type Application, chooseSurface, control, dragFader, expect, openPlace, test } from "./application.ts";
+import {
+  type Application,
+  chooseSurface,
+  control,
+  dragFader,
+  expect,
+  more,
+  openKinds,
+  openPlace,
+  test,
+} from "./application.ts";
 import { fakeMidi } from "./fake-midi.ts";
 
 const editor = (page: Page) => page.getByRole("region", { name: /^Profile of / });
@@ -19,7 +29,7 @@ async function type(scope: ReturnType<typeof editor>, label: string, text: strin
 const look = (page: Page, name: string) =>
   process.env.LOOK ? page.screenshot({ path: `${process.env.LOOK}/${name}.png` }) : Promise.resolve();
 async function make(page: Page, what: string): Promise<void> {
-  await page.getByRole("combobox", { name: "Make a profile" }).click();
+  await (await openKinds(page)).getByRole("combobox", { name: "Make a profile" }).click();
   await page.getByRole("option", { name: what, exact: true }).click();
   await expect(editor(page)).toBeVisible();
 }
@@ -47,7 +57,7 @@ test("a desk of one’s own from nothing: asked, listened to, previewed, mapped 
     .getByRole("button", { name: /^Close/ })
     .click();
   await addDesk(page, velvet, "Harbour kind", "Harbour desk");
-  await page.getByRole("button", { name: /Harbour kind/ }).click();
+  await (await openKinds(page)).getByRole("button", { name: /Harbour kind/ }).click();
 
   await tab(page, /How to ask/);
   await editor(page).getByRole("button", { name: "It has to be asked" }).click();
@@ -114,7 +124,7 @@ test("a desk of one’s own from nothing: asked, listened to, previewed, mapped 
 
   // What a mapping stands on is not taken away from under it.
   await page.getByRole("link", { name: /Connect/ }).click();
-  await page.getByRole("button", { name: /Harbour kind/ }).click();
+  await (await openKinds(page)).getByRole("button", { name: /Harbour kind/ }).click();
   await tab(page, /What it does/);
   await editor(page).getByRole("button", { name: "Remove Lantern level" }).click();
   await expect(editor(page)).toContainText("the function “lantern-level” is used by the mapping of fader-5");
@@ -207,7 +217,7 @@ test("a surface of one’s own is learnt control by control, laid out, and its c
   await dialog.getByRole("button", { name: "Add it" }).click();
   await expect(page.getByRole("article", { name: "Ropes" })).toBeVisible();
 
-  await page.getByRole("button", { name: /Rope kind/ }).click();
+  await more(page, "Ropes", "Edit its kind");
   const said = (bytes: number[]) =>
     page.evaluate(([name, b]) => window.fakeMidi.play(name, [...b]), [NAME, bytes] as const);
   await editor(page).getByRole("switch", { name: "Learn" }).click();
@@ -292,6 +302,7 @@ test("a profile is made from one that ships, exported, refused with its faults, 
   };
   await editor(page).getByRole("button", { name: "Remove", exact: true }).click();
   await expect(editor(page)).toBeHidden();
+  await openKinds(page);
   const give = (document: object) =>
     page.getByLabel("Profile document").setInputFiles({
       name: "p.json",

@@ -1,5 +1,5 @@
 /** Everything that goes wrong in a night, and how it comes back by itself. */
-import { control, dragFader, expect, expectLight, openPlace, test } from "./application.ts";
+import { control, dragFader, expect, expectLight, more, openPlace, test } from "./application.ts";
 
 test("the engine is killed: it comes back by itself, with page and lights right", async ({ page, velvet, desk }) => {
   await openPlace(page, velvet, "map");
@@ -101,7 +101,7 @@ test("a wrong port is told as refusing, with its sentence", async ({ page, velve
   await openPlace(page, velvet, "connect");
   const card = page.getByRole("article", { name: "Lights" });
   await expect(card).toContainText("answering");
-  await card.getByRole("button", { name: "Change address" }).click();
+  await more(page, "Lights", "Change address");
   const dialog = page.getByRole("dialog");
   await dialog.getByLabel("Port", { exact: true }).fill("9");
   await dialog.getByRole("button", { name: "Use this address" }).click();
@@ -109,7 +109,7 @@ test("a wrong port is told as refusing, with its sentence", async ({ page, velve
   await expect(card.getByRole("alert")).toContainText("127.0.0.1 is on the network and refuses port 9.");
   await page.keyboard.press("Control+z");
   await expect(card).toContainText("answering");
-  await card.getByRole("button", { name: "Try it" }).click();
+  await more(page, "Lights", "Try it");
   await expect(card.getByRole("status")).toHaveText(/It answered in \d+ ms\./);
 });
 

@@ -180,6 +180,8 @@ function deaths(how: EngineFault, count: number, isShort: boolean): Scene {
           if (!(await program.post(`/api/break-engine?how=${how}`)).ok) throw new SceneBroken(`it cannot ${how}`);
           // The gap is over once messages of the next engine have arrived for a while.
           await until(() => lights.sets > from + 300 && performance.now() > broken + WINDOW_MS[how], 20_000);
+          // That it did is told by the program's output, which comes when it comes.
+          await until(() => faultsTold(program) > before, 10_000);
           if (faultsTold(program) === before) throw new SceneBroken(`the engine did not ${how}`);
           await new Promise((done) => setTimeout(done, SPARE_WITHIN_MS));
           calm.push(lights.longestGap(broken - CALM_MS, broken - CALM_MS / 4));

@@ -37,3 +37,16 @@ export function artPoll(target?: readonly [number, number]): Uint8Array {
   const [bottom, top] = target;
   return Uint8Array.of(...head, 0x20, 0, top >> 8, top & 0xff, bottom >> 8, bottom & 0xff);
 }
+
+/** Octet for octet as tables 4-1, 4-3 and 8-9 of E1.31 have it: which universes a source sends, one page of one. */
+export function sacnDiscovery(source: string, universes: readonly number[]): Uint8Array {
+  const end = 120 + 2 * universes.length;
+  const length = (from: number) => [0x70 | ((end - from) >> 8), (end - from) & 0xff];
+  const name = [...new TextEncoder().encode(source)];
+  return Uint8Array.of(
+    ...[0x00, 0x10, 0x00, 0x00, ...new TextEncoder().encode("ASC-E1.17"), 0, 0, 0],
+    ...[...length(16), 0, 0, 0, 8, ...Array.from({ length: 16 }, (_, i) => i + 1)],
+    ...[...length(38), 0, 0, 0, 2, ...name, ...new Array(64 - name.length).fill(0), 0, 0, 0, 0],
+    ...[...length(112), 0, 0, 0, 1, 0, 0, ...universes.flatMap((u) => [u >> 8, u & 0xff])],
+  );
+}

@@ -208,7 +208,12 @@ export class DeskLink {
 
   #judge(atMs: number): void {
     const { heartbeat } = this.#profile;
-    if (!heartbeat) return;
+    if (!heartbeat) {
+      // Nobody asks it: a refusal stands as long as it is news, and what is sent next may find it there.
+      if (this.#state.health === "refusing" && atMs - this.#refusedAtMs > REFUSAL_HOLDS_MS)
+        this.#become("waiting", atMs);
+      return;
+    }
     if (this.#state.sinceMs < 0) this.#state.sinceMs = atMs;
     if (atMs - this.#refusedAtMs <= REFUSAL_HOLDS_MS) return;
     const since = Math.max(this.#state.heardAtMs, this.#state.health === "waiting" ? this.#state.sinceMs : -1);

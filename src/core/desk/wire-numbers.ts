@@ -7,6 +7,9 @@ const DECIMALS = 4;
 /** The name of the time of day, in seconds since midnight: it may be the value of time code. */
 export const CLOCK = "clock";
 
+/** The name of what an action says in words, in the messages of a function that takes a text. */
+export const TEXT = "text";
+
 /** What stands in the place of names: numbers in MIDI and arguments, texts in addresses and lines. */
 export interface Says {
   number(name: string): number;
@@ -35,8 +38,17 @@ export function valueText(value: number): string {
   return String(Number(value.toFixed(DECIMALS)));
 }
 
-/** What a function's message says for these numbers, in the order of its parameters; `clockS` is the time of day. */
-export function saysFor(parameters: readonly Parameter[], values: readonly number[], value = 0, clockS = 0): Says {
+/**
+ * What a function's message says for these numbers, in the order of its parameters; `clockS` is the time of day, `said` what
+ * stands in the place of `{text}`.
+ */
+export function saysFor(
+  parameters: readonly Parameter[],
+  values: readonly number[],
+  value = 0,
+  clockS = 0,
+  said = "",
+): Says {
   const indexOf = (name: string) => parameters.findIndex((p) => p.id === name);
   return {
     number(name) {
@@ -48,6 +60,7 @@ export function saysFor(parameters: readonly Parameter[], values: readonly numbe
     text(name) {
       if (name === "value") return valueText(value);
       const at = indexOf(name);
+      if (at < 0 && name === TEXT) return said;
       return at < 0 ? "0" : wireText(parameters[at]!, values[at] ?? parameters[at]!.from);
     },
   };

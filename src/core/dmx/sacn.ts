@@ -1,8 +1,9 @@
 /** Data packets of streaming ACN (ANSI E1.31), read strictly: what does not fit together is no packet. */
+import { isAcn, layerLength, nameAt } from "./acn.ts";
 
 /** The port of E1.31 (section 9.4). */
 export const SACN_PORT = 5568;
-const LAST_SACN_UNIVERSE = 63_999;
+export const LAST_SACN_UNIVERSE = 63_999;
 /** A source that has not been heard for so long is gone, in ms (section 6.7.1, data loss). */
 export const SACN_SILENT_MS = 2500;
 
@@ -23,7 +24,6 @@ export interface SacnPacket {
   readonly slots: Uint8Array;
 }
 
-const IDENTIFIER = [0x41, 0x53, 0x43, 0x2d, 0x45, 0x31, 0x2e, 0x31, 0x37, 0, 0, 0];
 /** Octets of the three layers, up to the start code (tables 4-1 to 4-3). */
 const ROOT = 0;
 const FRAMING = 38;
@@ -34,23 +34,17 @@ const VECTOR_FRAMING_DATA = 2;
 const VECTOR_SET_PROPERTY = 2;
 const ADDRESS_AND_DATA_TYPE = 0xa1;
 const HIGHEST_PRIORITY = 200;
-const LENGTH_FLAGS = 7;
 const MOST_SLOTS = 512;
 
 /** Null: it is no data packet of E1.31. */
 export function readSacn(bytes: Uint8Array): SacnPacket | null {
   if (bytes.length <= START_CODE) return null;
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const lengthAt = (at: number) => {
-    const word = view.getUint16(at);
-    return word >> 12 === LENGTH_FLAGS ? word & 0x0fff : -1;
-  };
+  const lengthAt = (at: number) => layerLength(bytes, at);
   const count = view.getUint16(DMP + 8);
   const end = DMP + 10 + count;
   const fits =
-    view.getUint16(ROOT) === 0x0010 &&
-    view.getUint16(ROOT + 2) === 0 &&
-    IDENTIFIER.every((octet, i) => bytes[ROOT + 4 + i] === octet) &&
+    isAcn(bytes) &&
     view.getUint32(ROOT + 18) === VECTOR_ROOT_DATA &&
     view.getUint32(FRAMING + 2) === VECTOR_FRAMING_DATA &&
     bytes[DMP + 2] === VECTOR_SET_PROPERTY &&
@@ -69,11 +63,9 @@ export function readSacn(bytes: Uint8Array): SacnPacket | null {
   const universe = view.getUint16(FRAMING + 75);
   if (priority > HIGHEST_PRIORITY || universe < 1 || universe > LAST_SACN_UNIVERSE) return null;
   const options = bytes[FRAMING + 74]!;
-  const name = bytes.subarray(FRAMING + 6, FRAMING + 70);
-  const nameEnd = name.indexOf(0);
   return {
     cid: hexOf(bytes.subarray(ROOT + 22, ROOT + 38)),
-    sourceName: new TextDecoder().decode(nameEnd < 0 ? name : name.subarray(0, nameEnd)),
+    sourceName: nameAt(bytes, FRAMING + 6),
     priority,
     sequence: bytes[FRAMING + 73]!,
     isPreview: (options & 0x80) !== 0,

@@ -1,9 +1,10 @@
 /** What Zod cannot see in a desk profile: names that lead nowhere, names twice, messages of another wire. */
+import { textFaults } from "../desk/action-text.ts";
 import { ANY, parseLinePattern } from "../desk/line-pattern.ts";
 import { midiPatternFaults } from "../desk/midi-pattern.ts";
 import { midiTemplateFaults, type NumberRanges } from "../desk/midi-template.ts";
 import { parseTemplate, type Template, wholeName } from "../desk/template.ts";
-import { wireNumber } from "../desk/wire-numbers.ts";
+import { TEXT, wireNumber } from "../desk/wire-numbers.ts";
 import type { DeskFunction, DeskProfile, DeskState, MessageTemplate, OscTemplate } from "../format/desk-profile.ts";
 import type { Path, Problem, TemplateFault, Thing } from "../format/problem.ts";
 import { carriersOf, fitsWire } from "../format/wires.ts";
@@ -94,7 +95,13 @@ class DeskProfileCheck {
         if (!f.parameters.includes(id)) this.#unknown("function-parameter", id, [...path, key]);
     }
     for (const key of ["send", "off"] as const)
-      this.#checkMessages(f[key], [...f.parameters, VALUE], [...path, key], f.range);
+      this.#checkMessages(
+        f[key],
+        [...f.parameters, VALUE, ...(f.text === undefined ? [] : [TEXT])],
+        [...path, key],
+        f.range,
+      );
+    if (f.text !== undefined) for (const fault of textFaults(f.text)) this.#fault(fault, [...path, "text"]);
   }
 
   #checkPageAndSelection(): void {

@@ -1,4 +1,5 @@
 /** What Zod cannot see in a mapping: controls, gestures, conditions, and everything its actions name. */
+import { textFaults } from "../desk/action-text.ts";
 import { parseFreeMessage, TO_SURFACE, toDesk } from "../desk/free-message.ts";
 import type { DeskFunction, Parameter } from "../format/desk-profile.ts";
 import { gesturesOf } from "../format/gestures.ts";
@@ -154,6 +155,7 @@ function checkAction(a: Action, path: Path, names: ShowNames, problems: Problem[
     });
   checkShape(a.shape, fn, a, [...path, "shape"], names, problems);
   checkTarget(a, fn, path, names, problems);
+  checkText(a, fn, path, problems);
 }
 
 function checkBinding(
@@ -246,6 +248,14 @@ function checkShape(
         id: fine.while.layer,
       });
   } else if (fine) checkControlRef(fine.while as ControlRef, [...path, "fine", "while"], names, problems);
+}
+
+function checkText({ text }: Action, fn: DeskFunction, path: Path, problems: Problem[]): void {
+  if (text === undefined) return;
+  const at = [...path, "text"];
+  if (fn.text === undefined)
+    problems.push({ code: "not-valid", path: at, expected: { is: "no-text", function: fn.name } });
+  else for (const fault of textFaults(text)) problems.push({ code: "template", path: at, ...fault });
 }
 
 function checkTarget(a: Action, fn: DeskFunction, path: Path, names: ShowNames, problems: Problem[]): void {

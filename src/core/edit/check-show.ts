@@ -133,6 +133,13 @@ function checkParts(show: Show, names: ShowNames, problems: Problem[]): void {
           problems.push({ code: "unknown-id", path: ["groups", i, "controls", k], what: "control", id });
       });
   });
+  show.surfaces.forEach((s, i) => {
+    const controls = names.surfaces.get(s.id);
+    s.asleep?.forEach((id, k) => {
+      if (controls && !controls.has(id))
+        problems.push({ code: "unknown-id", path: ["surfaces", i, "asleep", k], what: "control", id });
+    });
+  });
   show.routes?.forEach((r, i) => {
     for (const end of ["from", "to"] as const) {
       const path = ["routes", i, end];

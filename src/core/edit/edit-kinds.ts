@@ -19,7 +19,7 @@ import {
   Variable,
   WhenSilent,
 } from "../format/show.ts";
-import { SurfaceProfile } from "../format/surface-profile.ts";
+import { Control, SurfaceProfile } from "../format/surface-profile.ts";
 import { DESK_PROFILE_FORMAT, type Format, SURFACE_PROFILE_FORMAT, upToDate } from "../format/versions.ts";
 
 /** Every optional field of a schema may be null, which takes it away again. */
@@ -43,6 +43,12 @@ const ShapeChange = z.strictObject(removable(Shape.shape));
 const ActionChange = z.strictObject(removable(Action.omit({ id: true, shape: true }).shape)).extend({
   shape: ShapeChange.optional(),
 });
+const ControlChanges = z.strictObject(removable(Control.omit({ id: true, bank: true }).shape));
+const SurfaceKindChange = z.strictObject(
+  removable(
+    SurfaceProfile.pick({ name: true, about: true, size: true, lightsItself: true, palettes: true, banks: true }).shape,
+  ),
+);
 export type ActionChange = z.infer<typeof ActionChange>;
 export type MappingChange = z.infer<typeof MappingChange>;
 export type ShapeChange = z.infer<typeof ShapeChange>;
@@ -58,13 +64,16 @@ export const PARTS = {
 } as const satisfies Record<string, Thing>;
 export type PartList = keyof typeof PARTS;
 
-export const Edit = z.discriminatedUnion("kind", [
+/** An edit of one thing. */
+const OneEdit = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("rename-show"), name: Name }),
   z.strictObject({ kind: z.literal("set-middle-c"), middleC: z.enum(["C3", "C4"]) }),
   z.strictObject({ kind: z.literal("add-surface"), surface: Surface }),
   z.strictObject({ kind: z.literal("rename-surface"), id: Id, name: Name }),
   /** Only the way that changes: two quick choices, or those of two browsers, must not undo each other. */
   z.strictObject({ kind: z.literal("set-surface-ports"), id: Id, in: PortRef.optional(), out: PortRef.optional() }),
+  /** One control: those that two hands send to sleep at once do not undo each other. */
+  z.strictObject({ kind: z.literal("set-asleep"), id: Id, control: Id, on: z.boolean() }),
   z.strictObject({ kind: z.literal("remove-surface"), id: Id }),
   z.strictObject({ kind: z.literal("add-desk"), desk: Desk }),
   z.strictObject({ kind: z.literal("rename-desk"), id: Id, name: Name }),
@@ -86,9 +95,22 @@ export const Edit = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("replace-desk"), id: Id, profile: Id, becomes: z.record(Id, Id.nullable()) }),
   /** Adds a kind of desk or surface of one's own, or puts it in the place of the one with its id. */
   z.strictObject({ kind: z.literal("put-desk-profile"), profile: DeskProfile }),
+  /** To a kind of desk of one's own: what it can do and says, beside what it has. */
+  z.strictObject({
+    kind: z.literal("add-functions"),
+    profile: Id,
+    parameters: DeskProfile.shape.parameters,
+    states: DeskProfile.shape.states,
+    functions: DeskProfile.shape.functions,
+  }),
   z.strictObject({ kind: z.literal("remove-desk-profile"), id: Id }),
   z.strictObject({ kind: z.literal("put-surface-profile"), profile: SurfaceProfile }),
   z.strictObject({ kind: z.literal("remove-surface-profile"), id: Id }),
+  /** To a kind of surface of one's own: one control, so that what two hands touch at once does not undo each other. */
+  z.strictObject({ kind: z.literal("add-control"), profile: Id, control: Control }),
+  z.strictObject({ kind: z.literal("change-control"), profile: Id, id: Id, set: ControlChanges }),
+  z.strictObject({ kind: z.literal("remove-control"), profile: Id, id: Id }),
+  z.strictObject({ kind: z.literal("change-surface-profile"), id: Id, set: SurfaceKindChange }),
   z.strictObject({ kind: z.literal("set-times"), times: Show.shape.settings.shape.times.unwrap() }),
   z.strictObject({ kind: z.literal("set-takeover"), takeover: Show.shape.settings.shape.takeover.unwrap() }),
   z.strictObject({ kind: z.literal("add-layer"), layer: Layer }),
@@ -111,6 +133,18 @@ export const Edit = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("change-action"), mapping: Id, id: Id, set: ActionChange }),
   z.strictObject({ kind: z.literal("remove-action"), mapping: Id, id: Id }),
 ]);
+export type OneEdit = z.infer<typeof OneEdit>;
+
+/** Edits that are carried out together or not at all, and undone by one undo. */
+export const Edit = z.discriminatedUnion("kind", [
+  OneEdit,
+  z.strictObject({
+    kind: z.literal("together"),
+    /** What they come to, as history calls it. */
+    does: z.string().min(1).max(120),
+    edits: z.array(OneEdit).min(1).max(20_000),
+  }),
+]);
 export type Edit = z.infer<typeof Edit>;
 
 /** Reads an edit as it came in. A profile that it brings may be an older document. */
@@ -125,7 +159,9 @@ const PROFILE_EDITS: Readonly<Record<string, Format>> = {
 };
 
 function withNewestProfile(data: unknown): unknown {
-  const edit = data as { kind?: unknown; profile?: unknown } | null;
+  const edit = data as { kind?: unknown; profile?: unknown; edits?: unknown } | null;
+  if (typeof edit === "object" && edit?.kind === "together" && Array.isArray(edit.edits))
+    return { ...edit, edits: edit.edits.map(withNewestProfile) };
   const format = typeof edit === "object" && typeof edit?.kind === "string" ? PROFILE_EDITS[edit.kind] : undefined;
   return format ? { ...edit, profile: upToDate(edit!.profile, format) } : data;
 }

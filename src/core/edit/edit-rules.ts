@@ -2,10 +2,13 @@
 import type { Thing } from "../format/problem.ts";
 import type { Profiles } from "../format/profiles.ts";
 import type { Action, Show } from "../format/show.ts";
-import { type ActionChange, type Edit, PARTS, type PartList } from "./edit-kinds.ts";
-import { replaceDesk, replaceSurface } from "./replace.ts";
+import type { SurfaceProfile } from "../format/surface-profile.ts";
+import { expandBanks } from "../surface/internal-banks.ts";
+import { grown } from "../surface/learnt-control.ts";
+import { type ActionChange, type OneEdit, PARTS, type PartList } from "./edit-kinds.ts";
+import { keepAsleep, replaceDesk, replaceSurface } from "./replace.ts";
 
-type EditOf<K extends Edit["kind"]> = Extract<Edit, { kind: K }>;
+type EditOf<K extends OneEdit["kind"]> = Extract<OneEdit, { kind: K }>;
 
 /** Something that must be there for the edit to make sense. */
 export interface Needed {
@@ -14,7 +17,7 @@ export interface Needed {
   readonly isThere: boolean;
 }
 
-interface EditRule<K extends Edit["kind"]> {
+interface EditRule<K extends OneEdit["kind"]> {
   /** What it acts on, the outer first; left out, nothing has to be there. `all`: the profiles that ship and the show's. */
   needs?(show: Show, edit: EditOf<K>, all: Profiles): readonly Needed[];
   /** What it takes away, so that whatever stands on that can be told from its side. */
@@ -35,8 +38,16 @@ const anAction = (show: Show, { mapping, id }: { mapping: string; id: string }) 
   needed(show.mappings.find((m) => m.id === mapping)?.actions, "action", id),
 ];
 
+const ownSurfaceKind = (show: Show, { profile }: { profile: string }) => [
+  needed(show.profiles?.surfaces, "surface-profile", profile),
+];
+const aControl = (show: Show, { profile, id }: { profile: string; id: string }) => [
+  ...ownSurfaceKind(show, { profile }),
+  needed(show.profiles?.surfaces.find((p) => p.id === profile)?.controls, "control", id),
+];
+
 /** Puts a part into its list: one of the lists that a show may lack. */
-const putPart = <L extends PartList, K extends Edit["kind"]>(list: L) => ({
+const putPart = <L extends PartList, K extends OneEdit["kind"]>(list: L) => ({
   change(draft: Show, { item }: EditOf<K> & { item: { id: string } }) {
     const parts: { id: string }[] = draft[list] ?? [];
     put(parts, item);
@@ -44,7 +55,7 @@ const putPart = <L extends PartList, K extends Edit["kind"]>(list: L) => ({
   },
 });
 
-const EDIT_RULES: { readonly [K in Edit["kind"]]: EditRule<K> } = {
+const EDIT_RULES: { readonly [K in OneEdit["kind"]]: EditRule<K> } = {
   "rename-show": {
     change(draft, { name }) {
       draft.name = name;
@@ -75,6 +86,13 @@ const EDIT_RULES: { readonly [K in Edit["kind"]]: EditRule<K> } = {
   "set-surface-ports": {
     needs: aSurface,
     change: (draft, { kind: _, id, ...ways }) => assign(byId(draft.surfaces, id), ways),
+  },
+  "set-asleep": {
+    needs: aSurface,
+    change(draft, { id, control, on }) {
+      const others = (byId(draft.surfaces, id).asleep ?? []).filter((c) => c !== control);
+      keepAsleep(byId(draft.surfaces, id), on ? [...others, control] : others);
+    },
   },
   "replace-surface": {
     needs: (show, edit, all) => [
@@ -125,7 +143,60 @@ const EDIT_RULES: { readonly [K in Edit["kind"]]: EditRule<K> } = {
   },
   "remove-desk": { needs: aDesk, removes: () => "desk", change: (draft, { id }) => drop(draft.desks, id) },
   "put-desk-profile": { change: (draft, { profile }) => put(ownProfiles(draft).desks, profile) },
-  "put-surface-profile": { change: (draft, { profile }) => put(ownProfiles(draft).surfaces, profile) },
+  "put-surface-profile": {
+    change(draft, { profile }) {
+      put(ownProfiles(draft).surfaces, profile);
+      const controls = new Set(expandBanks(profile).controls.map((c) => c.id));
+      for (const s of draft.surfaces)
+        if (s.profile === profile.id)
+          keepAsleep(
+            s,
+            s.asleep?.filter((c) => controls.has(c)),
+          );
+    },
+  },
+  "add-functions": {
+    needs: (show, { profile }) => [needed(show.profiles?.desks, "desk-profile", profile)],
+    change(draft, { profile, parameters, states, functions }) {
+      const kind = byId(ownProfiles(draft).desks, profile);
+      kind.parameters.push(...parameters);
+      kind.states.push(...states);
+      kind.functions.push(...functions);
+    },
+  },
+  "add-control": {
+    needs: ownSurfaceKind,
+    change(draft, { profile, control }) {
+      const kind = byId(ownProfiles(draft).surfaces, profile);
+      kind.controls.push(control);
+      grow(kind);
+    },
+  },
+  "change-control": {
+    needs: aControl,
+    change(draft, { profile, id, set }) {
+      const kind = byId(ownProfiles(draft).surfaces, profile);
+      assign(byId(kind.controls, id), set);
+      grow(kind);
+    },
+  },
+  "remove-control": {
+    needs: aControl,
+    removes: () => "control",
+    change(draft, { profile, id }) {
+      drop(byId(ownProfiles(draft).surfaces, profile).controls, id);
+      for (const s of draft.surfaces)
+        if (s.profile === profile)
+          keepAsleep(
+            s,
+            s.asleep?.filter((c) => c !== id),
+          );
+    },
+  },
+  "change-surface-profile": {
+    needs: (show, { id }) => ownSurfaceKind(show, { profile: id }),
+    change: (draft, { id, set }) => assign(byId(ownProfiles(draft).surfaces, id), set),
+  },
   "remove-desk-profile": {
     needs: (show, { id }) => [needed(show.profiles?.desks, "desk-profile", id)],
     removes: () => "desk-profile",
@@ -170,8 +241,14 @@ const EDIT_RULES: { readonly [K in Edit["kind"]]: EditRule<K> } = {
 };
 
 /** The rule of an edit, for whoever has the edit and not its kind. */
-export function ruleOf<K extends Edit["kind"]>(edit: EditOf<K>): EditRule<K> {
+export function ruleOf<K extends OneEdit["kind"]>(edit: EditOf<K>): EditRule<K> {
   return EDIT_RULES[edit.kind] as unknown as EditRule<K>;
+}
+
+/** The board holds all of its controls. */
+function grow(kind: SurfaceProfile): void {
+  const { size } = grown(kind);
+  if (size.width !== kind.size.width || size.height !== kind.size.height) kind.size = size;
 }
 
 function ownProfiles(draft: Show): NonNullable<Show["profiles"]> {

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { fixed, flash, level, mapping, profiles, shift, showWith, toggle } from "../../../tests/rig/shows.ts";
+import { control } from "../../../tests/rig/surfaces.ts";
 import { told } from "../../../tests/rig/told.ts";
 import { editLabel } from "../../words/edits.ts";
 import type { Show } from "../format/show.ts";
@@ -173,6 +174,10 @@ describe("an edit", () => {
       "add-surface": "above",
       "rename-surface": "above",
       "set-surface-ports": "above",
+      "set-asleep": [
+        { kind: "set-asleep", id: "deck", control: "fader-1", on: true },
+        "let fader-1 of Deck grid sleep",
+      ],
       "remove-surface": [{ kind: "remove-surface", id: "deck" }, "remove Deck grid"],
       "replace-surface": [
         { kind: "replace-surface", id: "deck", profile: "deck-grid", becomes: {} },
@@ -211,6 +216,28 @@ describe("an edit", () => {
         "add New one",
       ],
       "remove-part": [{ kind: "remove-part", list: "layers", id: "shift" }, "remove Shift"],
+      "add-functions": [
+        { kind: "add-functions", profile: "own", parameters: [], states: [], functions: [deskProfile.functions[0]!] },
+        `add ${deskProfile.functions[0]!.name} to own`,
+      ],
+      "add-control": [
+        {
+          kind: "add-control",
+          profile: "own",
+          control: { ...control("pad-1", { kind: "note", channel: 1, number: 1 }), name: "Pad 1" },
+        },
+        "add Pad 1",
+      ],
+      "change-control": [{ kind: "change-control", profile: "own", id: "pad-1", set: { name: "Sail" } }, "change Sail"],
+      "remove-control": [{ kind: "remove-control", profile: "own", id: "pad-1" }, "take off pad-1"],
+      "change-surface-profile": [
+        { kind: "change-surface-profile", id: "own", set: { lightsItself: true } },
+        "change the profile own",
+      ],
+      together: [
+        { kind: "together", does: "add four pads", edits: [{ kind: "rename-show", name: "x" }] },
+        "add four pads",
+      ],
       "add-mapping": "above",
       "change-mapping": "above",
       "remove-mapping": "above",

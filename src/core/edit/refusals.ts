@@ -2,11 +2,11 @@
 import type { Problem, Thing } from "../format/problem.ts";
 import type { Profiles } from "../format/profiles.ts";
 import type { Show } from "../format/show.ts";
-import type { Edit } from "./edit-kinds.ts";
+import type { OneEdit } from "./edit-kinds.ts";
 import { ruleOf } from "./edit-rules.ts";
 
 /** The first thing that the edit needs and nobody has; null where all is there. */
-export function missing(show: Show, edit: Edit, all: Profiles): Problem | null {
+export function missing(show: Show, edit: OneEdit, all: Profiles): Problem | null {
   const lacks = ruleOf(edit)
     .needs?.(show, edit, all)
     .find((n) => !n.isThere);
@@ -14,7 +14,7 @@ export function missing(show: Show, edit: Edit, all: Profiles): Problem | null {
 }
 
 /** Removing something that other things stand on is told from the side of what was to be removed. */
-export function inUse(problem: Problem, edit: Edit, next: Show): Problem {
+export function inUse(problem: Problem, edit: OneEdit, next: Show): Problem {
   if (problem.code !== "unknown-id") return problem;
   const { path, what, id } = problem;
   const mapping = path[0] === "mappings" ? next.mappings[Number(path[1])] : undefined;

@@ -5,7 +5,7 @@
 
 import type { DeskFunction, DeskProfile } from "../format/desk-profile.ts";
 import type { Binding } from "../format/shape.ts";
-import type { Show } from "../format/show.ts";
+import type { Show, Surface } from "../format/show.ts";
 import type { Control, SurfaceProfile } from "../format/surface-profile.ts";
 import { WIRES } from "../format/wires.ts";
 import { expandBanks } from "../surface/internal-banks.ts";
@@ -117,6 +117,12 @@ function wordsOf(f: DeskFunction): Set<string> {
   return new Set(all.filter((w) => w !== "" && !PLAIN_WORDS.has(w)));
 }
 
+/** Where none sleeps, there is no list. */
+export function keepAsleep(surface: Surface, asleep: string[] | undefined): void {
+  if (asleep && asleep.length > 0) surface.asleep = asleep;
+  else delete surface.asleep;
+}
+
 /** Carries out the replacement of a surface on a draft of the show. What becomes nothing is unmapped. */
 export function replaceSurface(draft: Show, id: string, profile: string, becomes: Becomes): void {
   const surface = draft.surfaces.find((s) => s.id === id)!;
@@ -138,6 +144,8 @@ export function replaceSurface(draft: Show, id: string, profile: string, becomes
       else by.control = held;
     }
   }
+  const asleep = surface.asleep?.map(next).filter((c) => c !== null);
+  keepAsleep(surface, asleep && [...new Set(asleep)]);
   if (!draft.groups) return;
   for (const g of draft.groups)
     if (g.surface === id) g.controls = [...new Set(g.controls.map(next).filter((c) => c !== null))];

@@ -81,6 +81,13 @@ const LineText = z
   .max(400)
   .refine((t) => !/[\r\n]/.test(t), rule("one-line"));
 
+/** A text that an action says, with `{name}`, `{value}` and `{page}` in it. */
+export const ActionText = z
+  .string()
+  .max(200)
+  .refine((t) => !/[\r\n]/.test(t), rule("one-line"))
+  .refine((t) => !t.includes("\0"), rule("text-without-null"));
+
 /** A line of text. */
 const LineTemplate = z.strictObject({ line: LineText });
 export type LineTemplate = z.infer<typeof LineTemplate>;
@@ -262,6 +269,8 @@ export const DeskFunction = z.strictObject({
   label: Id.optional(),
   /** The parameter its state tells the number of: it is on while that is the one it was mapped with. */
   chosen: Id.optional(),
+  /** It says a text in the place of `{text}`, on one line: this one where an action has none of its own. */
+  text: ActionText.optional(),
   /** Of the house: what the action's target has to be. */
   target: z.enum(["desk", "mapping", "port"]).optional(),
   send: z.array(MessageTemplate).max(8),

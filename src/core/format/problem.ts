@@ -57,13 +57,14 @@ export type Expected =
   | { is: "some"; parameter: string }
   | { is: "message-of-wire"; wire: Wire }
   | { is: "message"; message: MessageKind; to: "surface" | "desk" }
-  | { is: "no-target"; function: string };
+  | { is: "no-target"; function: string }
+  | { is: "no-text"; function: string };
 
 /** What is wrong with a template: a text with `{name}` in it. */
 export type TemplateFault =
   | { fault: "closed-not-opened" | "braces" | "two-names"; text: string }
   | { fault: "not-a-name"; name: string; text: string }
-  | { fault: "unknown-name"; name: string; in: "address" | "line" | "argument" | "message" }
+  | { fault: "unknown-name"; name: string; in: "address" | "line" | "argument" | "message" | "text" }
   | { fault: "needs-bytes"; name: string; bits: number }
   | { fault: "pulse-as-bytes" }
   | { fault: "missing-field" | "no-such-field"; message: string; field: string }

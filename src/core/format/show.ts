@@ -1,7 +1,7 @@
 /** The show: everything that is saved together, as one versioned document. */
 
 import { z } from "zod";
-import { DeskProfile } from "./desk-profile.ts";
+import { ActionText, DeskProfile } from "./desk-profile.ts";
 import { BASE_LAYER } from "./givens.ts";
 import { Colour, Id, Name } from "./ids.ts";
 import { rule } from "./rules.ts";
@@ -48,7 +48,15 @@ export const PortRef = z.discriminatedUnion("kind", [
 ]);
 export type PortRef = z.infer<typeof PortRef>;
 
-export const Surface = z.strictObject({ id: Id, name: Name, profile: Id, in: PortRef, out: PortRef });
+export const Surface = z.strictObject({
+  id: Id,
+  name: Name,
+  profile: Id,
+  in: PortRef,
+  out: PortRef,
+  /** Controls that sleep: they stay mapped, do nothing, and are told nothing. */
+  asleep: z.array(Id).min(1).max(1024).optional(),
+});
 export type Surface = z.infer<typeof Surface>;
 
 /**
@@ -145,6 +153,8 @@ export const Action = z.strictObject({
   target: Id.optional(),
   /** Of the house's "send a message": MIDI as hexadecimal pairs, or an OSC address with arguments. */
   message: z.string().max(600).optional(),
+  /** Of a function that takes a text: what it says, with `{name}`, `{value}` and `{page}` in it; left out, its own. */
+  text: ActionText.optional(),
 });
 export type Action = z.infer<typeof Action>;
 

@@ -228,6 +228,8 @@ export const SurfaceProfile = z.strictObject({
   size: z.strictObject({ width: z.number().positive(), height: z.number().positive() }),
   /** True where the surface lights its own press and must not be sent the same value back. */
   lightsItself: z.boolean(),
+  /** What such a unit answers to an identity request (MIDI 1.0): maker, family and member, as it is known by when plugged in. */
+  identity: HexBytes.optional(),
   controls: z.array(Control).max(1024),
   palettes: z.array(Palette).max(16),
   displays: z.array(Display).max(128).optional(),

@@ -11,8 +11,15 @@ export const SHOW_FORMAT = "velvet-hinge/show";
 export const DESK_PROFILE_FORMAT = "velvet-hinge/desk-profile";
 export const SURFACE_PROFILE_FORMAT = "velvet-hinge/surface-profile";
 export const TAKE_FORMAT = "velvet-hinge/take";
+export const MAPPINGS_FORMAT = "velvet-hinge/mappings";
 
-export const ALL_FORMATS = [SHOW_FORMAT, DESK_PROFILE_FORMAT, SURFACE_PROFILE_FORMAT, TAKE_FORMAT] as const;
+export const ALL_FORMATS = [
+  SHOW_FORMAT,
+  DESK_PROFILE_FORMAT,
+  SURFACE_PROFILE_FORMAT,
+  TAKE_FORMAT,
+  MAPPINGS_FORMAT,
+] as const;
 export type Format = (typeof ALL_FORMATS)[number];
 
 type Raw = Readonly<Record<string, unknown>>;
@@ -42,6 +49,7 @@ const STEPS: Record<Format, readonly Step[]> = {
   [DESK_PROFILE_FORMAT]: [trueWire],
   [SURFACE_PROFILE_FORMAT]: [boxes],
   [TAKE_FORMAT]: [],
+  [MAPPINGS_FORMAT]: [],
 };
 
 /** The newest version of each format: what is written. */
@@ -50,6 +58,7 @@ export const NEWEST = {
   [DESK_PROFILE_FORMAT]: 2,
   [SURFACE_PROFILE_FORMAT]: 2,
   [TAKE_FORMAT]: 1,
+  [MAPPINGS_FORMAT]: 1,
 } as const satisfies Record<Format, number>;
 
 /** The steps of a format, for the test that holds them against the versions. */

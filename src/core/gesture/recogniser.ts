@@ -86,8 +86,19 @@ export class GestureRecogniser {
     return this.#pending.size > 0;
   }
 
-  /** A finger came down on the control `key`, by a message of these numbers. */
-  press(key: number, plan: PressPlan, value: number, row: number, atMs: number, parts: readonly number[] = []): void {
+  /**
+   * A finger came down on the control `key`, by a message of these numbers. `holds`: the press itself holds something, so
+   * that only its end tells whether it was a tap.
+   */
+  press(
+    key: number,
+    plan: PressPlan,
+    value: number,
+    row: number,
+    atMs: number,
+    parts: readonly number[] = [],
+    holds = false,
+  ): void {
     this.due(atMs);
     this.#changes++;
     const before = this.#pending.get(key);
@@ -96,7 +107,7 @@ export class GestureRecogniser {
       this.#fired("double", key, before.plan.double, value, row, parts);
       return;
     }
-    if (plan.hold < 0 && plan.double < 0) {
+    if (plan.hold < 0 && plan.double < 0 && !holds) {
       if (plan.tap >= 0) this.#fired("tap", key, plan.tap, value, row, parts);
       return;
     }

@@ -43,10 +43,10 @@ export class CommandPath {
     restoreUnfinished(this.#world, unfinished, (surface) => this.#hands.gesturesOf(surface), atMs);
   }
 
-  /** Bytes from a surface's input port. */
-  bytes(surface: number, bytes: Uint8Array, atMs: number): void {
+  /** Bytes from a surface's input port, or from where it is drawn. */
+  bytes(surface: number, bytes: Uint8Array, atMs: number, isDrawn: boolean): void {
     this.#world.now[0] = atMs;
-    this.#input.bytes(surface, bytes);
+    this.#input.bytes(surface, bytes, isDrawn);
     this.#world.generation[0] = NOT_CAUSED; // lights that follow are news of a desk
   }
 

@@ -302,7 +302,7 @@ export class ActionFiring {
   }
 
   /** A value that slew or rate brings later: to the numbers of its move, whatever page is up by now. */
-  #follow({ action, mapping, numbers, state }: OnItsWay, value: number, cause: number): void {
+  #follow({ action, mapping, numbers, state, text }: OnItsWay, value: number, cause: number): void {
     const dueMs = this.#world.now[0]! + (action.action.delayMs ?? 0);
     const item: Waiting = action.desk.inside
       ? { kind: "house", call: callOf(action, numbers, value, mapping), dueMs, cause, lettingGo: false }
@@ -315,7 +315,7 @@ export class ActionFiring {
             action: action.action.id,
             state,
             value,
-            datagrams: functionBytes(action.fn, numbers, value, this.#world.context.facts.clockS()),
+            datagrams: functionBytes(action.fn, numbers, value, this.#world.context.facts.clockS(), text?.(value)),
             delayMs: 0,
           },
           dueMs,

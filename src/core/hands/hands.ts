@@ -29,6 +29,8 @@ import type { TakeoverPath } from "./takeover-path.ts";
 const MIDDLE = 0.5;
 /** Clicks a second at which an endless control with acceleration moves twice, thrice, … as far. */
 const FAST_CLICKS_PER_S = 25;
+/** What was taught and has not moved for this long, in ms, plays again. */
+const RESTS_MS = 300;
 /** Times a mapping for one direction may fire for one message. */
 const MOST_STEPS = 16;
 /** A fader that passed the middle of a switch. */
@@ -48,11 +50,19 @@ export class Hands {
 
   /** A range has no position that could be caught: each of its numbers stands for another level. */
   moveInRange(surface: SurfaceState, control: number, value: number, row: number): void {
+    if (this.#world.teaches) {
+      this.#taught(surface, control, row);
+      return;
+    }
     const m = this.#mappingAt(surface, control, MOVE, row);
     if (m >= 0) this.#firing.fire(m, control, value, row, MOVED);
   }
 
   pressure(surface: SurfaceState, control: number, value: number, row: number): void {
+    if (this.#world.teaches || surface.taught[control]) {
+      this.#world.ring.outcome(row, OUTCOME.taught, -1, control, 0, 0, 0);
+      return;
+    }
     const m = this.#mappingAt(surface, control, PRESSURE, row);
     if (m >= 0) this.#firing.fire(m, control, value, row, MOVED);
   }
@@ -68,6 +78,12 @@ export class Hands {
       return;
     }
     this.#pressed(surface, control, 1);
+    if (world.teaches) {
+      this.#taught(surface, control, row);
+      if (behaviour === ONE_SHOT) this.#pressed(surface, control, 0);
+      return;
+    }
+    surface.taught[control] = 0;
     if (world.bypassed[compiled.firstControl + control]! & COMMANDS_BYPASSED) {
       world.ring.outcome(row, OUTCOME.bypassed, -1, control, 0, 0, 0);
       if (behaviour === ONE_SHOT) this.#pressed(surface, control, 0);
@@ -94,7 +110,10 @@ export class Hands {
     const edge = behaviour === LATCHES || behaviour === LATCHES_BOTH_ON ? 1 : -1;
     if (press >= 0) this.#firing.fire(press, control, value, row, { ...MOVED, held, edge });
     if (whileHeld >= 0) this.#firing.fire(whileHeld, control, value, row, { ...MOVED, held, whileHeld: true });
-    if (plan) this.gesturesOf(surface).press(control, plan, value, row, world.now[0]!, [...world.message]);
+    if (plan) {
+      const holds = held.releases.length > 0;
+      this.gesturesOf(surface).press(control, plan, value, row, world.now[0]!, [...world.message], holds);
+    }
     if (behaviour !== ONE_SHOT) return;
     world.held.release(compiled.id, id, which);
     this.#firing.output.letGo(held, row);
@@ -165,13 +184,20 @@ export class Hands {
     const held = world.held.release(compiled.id, compiled.profile.controls[control]!.id, which);
     const lets = held !== undefined && held.releases.length > 0;
     surface.releaseTaken = held !== undefined;
+    // What was pressed before hands began to teach is let go as ever.
+    if (!held && (world.teaches || surface.taught[control])) {
+      surface.taught[control] = 0;
+      world.ring.outcome(row, OUTCOME.released, -1, control, 0, 0, 0);
+      return;
+    }
     world.ring.outcome(row, lets ? OUTCOME.sent : OUTCOME.released, -1, control, 0, 0, 0);
-    surface.gestures?.release(control, world.now[0]!);
+    // First what it held is let go: a tap that locks the layer it held finds it down, and does not take it down again.
     if (held) this.#firing.output.letGo(held, row);
+    surface.gestures?.release(control, world.now[0]!);
     const onRelease = surface.onRelease.get(releaseKey(control, which));
     surface.onRelease.delete(releaseKey(control, which));
     if (onRelease !== undefined && held) this.#firing.fireOnce(onRelease, control, 1, row);
-    if (lets || (behaviour !== LATCHES && behaviour !== LATCHES_BOTH_ON)) return;
+    if (lets || world.teaches || (behaviour !== LATCHES && behaviour !== LATCHES_BOTH_ON)) return;
     const m = this.#mappingAt(surface, control, PRESS, row);
     if (m >= 0) this.#firing.fire(m, control, 0, row, { ...MOVED, edge: 0 });
   }
@@ -202,8 +228,10 @@ export class Hands {
     surface.moved.add(control);
     surface.dirty.add(control); // a motor that was held back goes on
     this.#world.ring.outcome(row, OUTCOME.released, -1, control, 0, 0, 0);
-    const slot = (surface.compiled.firstControl + control) * GESTURES + (on ? TOUCH : UNTOUCH);
-    const m = this.#world.context.mappingAt(slot);
+    if (this.#world.teaches) return;
+    const own = surface.compiled.firstControl + control;
+    if (this.#world.bypassed[own]! & COMMANDS_BYPASSED) return;
+    const m = this.#world.context.mappingAt(own * GESTURES + (on ? TOUCH : UNTOUCH));
     if (m >= 0) this.#firing.fireOnce(m, control, on ? 1 : 0, row);
   }
 
@@ -211,9 +239,16 @@ export class Hands {
   move(surface: SurfaceState, control: number, row: number): void {
     const { compiled } = this.#world.context;
     const value = this.#world.travel[0]!;
+    // A number that is passed on is boxed, so that is done only where something is taught (bench row `core.small`).
+    const mayTeach = this.#world.teaches || surface.taught[control] === 1;
+    const isTaught = mayTeach && this.#teaches(surface, control, surface.movedAtMs(control));
     const before = surface.moveTo(control, value, this.#world.now[0]!);
     surface.moved.add(control);
     if (surface.hasMotors) surface.handMoved(control, value);
+    if (isTaught) {
+      this.#taught(surface, control, row);
+      return;
+    }
     const m = this.#mappingAt(surface, control, MOVE, row);
     if (m < 0) return;
     let travel = value;
@@ -239,9 +274,14 @@ export class Hands {
     const { compiled } = surface;
     const atMs = now[0]!;
     const accelerated = steps * this.#speed(surface, control, steps, atMs);
+    const isTaught = this.#teaches(surface, control, surface.turnedAtMs[control]!);
     surface.turnedAtMs[control] = atMs;
     surface.touch(control, atMs);
     surface.moved.add(control);
+    if (isTaught) {
+      this.#taught(surface, control, row);
+      return;
+    }
     const base = (compiled.firstControl + control) * GESTURES;
     const way = context.mappingAt(base + (steps > 0 ? TURN_RIGHT : TURN_LEFT));
     const turn = way >= 0 && context.mappingAt(base + TURN) < 0 ? -1 : this.#mappingAt(surface, control, TURN, row);
@@ -262,6 +302,9 @@ export class Hands {
     const { context, ring, bypassed } = this.#world;
     const own = surface.compiled.firstControl + control;
     if (bypassed[own]! & COMMANDS_BYPASSED) {
+      // The desk does not follow: a fader has to catch its level again once it is in service.
+      surface.caught[control] = 0;
+      surface.setTarget(control, -1);
       ring.outcome(row, OUTCOME.bypassed, -1, control, 0, 0, 0);
       return -1;
     }
@@ -269,6 +312,22 @@ export class Hands {
     const m = context.mappingAt(slot);
     if (m < 0) this.#noMapping(slot, control, row);
     return m;
+  }
+
+  /** Whether what moves teaches: also on its way on from there, until it rests. `beforeMs`: when it moved before. */
+  #teaches(surface: SurfaceState, control: number, beforeMs: number): boolean {
+    if (this.#world.teaches) return true;
+    if (surface.taught[control] && this.#world.now[0]! - beforeMs < RESTS_MS) return true;
+    surface.taught[control] = 0;
+    return false;
+  }
+
+  #taught(surface: SurfaceState, control: number, row: number): void {
+    surface.taught[control] = 1;
+    // The desk did not follow: a fader has to catch its level again before it plays.
+    surface.caught[control] = 0;
+    surface.setTarget(control, -1);
+    this.#world.ring.outcome(row, OUTCOME.taught, -1, control, 0, 0, 0);
   }
 
   #noMapping(slot: number, control: number, row: number): void {

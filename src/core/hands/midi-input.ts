@@ -44,9 +44,14 @@ export class MidiInput {
     this.#routing = new Routing(world, output);
   }
 
-  /** Bytes from a surface's input port. */
-  bytes(surface: number, bytes: Uint8Array): void {
+  /** Bytes from a surface's input port, or whole messages from where it is drawn, which must not part what comes in pieces. */
+  bytes(surface: number, bytes: Uint8Array, isDrawn: boolean): void {
     const state = this.#world.surfaces[surface]!;
+    if (isDrawn) {
+      state.drawnParser ??= new MidiParser(this.#sinkFor(state));
+      state.drawnParser.feed(bytes);
+      return;
+    }
     state.parser ??= new MidiParser(this.#sinkFor(state));
     state.parser.feed(bytes);
   }

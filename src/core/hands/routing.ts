@@ -45,6 +45,7 @@ export class Routing {
     mapped: boolean,
   ): void {
     if (this.#ended(surface.id, status, d1, d2, row, mapped)) return;
+    if (this.#world.teaches) return;
     for (const route of this.#world.context.compiled.routes)
       if (route.fromSurface === surface.index) this.#pass(route, surface.id, status, d1, d2, length, row, mapped);
   }
@@ -60,6 +61,7 @@ export class Routing {
   }
 
   sysex(surface: SurfaceState, bytes: Uint8Array, row: number, mapped: boolean): void {
+    if (this.#world.teaches) return;
     for (const route of this.#world.context.compiled.routes)
       if (route.fromSurface === surface.index && routedStatus(route, SYSEX, mapped) !== 0)
         this.#send(route, bytes, bytes.length, row, mapped);

@@ -42,6 +42,8 @@ export interface OnItsWay {
   /** Index of the state at the desk that it changes; -1 = none. */
   readonly state: number;
   readonly memory: TimedState;
+  /** What it says in words for a value; null = nothing. */
+  readonly text: ((value: number) => string) | null;
 }
 
 /** More than the states one desk can have: the stride of the keys of what shapes remember. */
@@ -135,7 +137,8 @@ export class Shaping {
     const { context } = this.#world;
     const action = context.compiled.actions[a]!;
     const mapping = context.compiled.show.mappings[context.table.mapping(a)]!.id;
-    this.#busy.set(memory, { action, mapping, numbers: context.numbers(a), state: context.table.state(a), memory });
+    const [numbers, state, text] = [context.numbers(a), context.table.state(a), context.textOf(a)];
+    this.#busy.set(memory, { action, mapping, numbers, state, memory, text });
   }
 
   #moveOn(what: OnItsWay): void {

@@ -10,10 +10,14 @@ export const MESSAGE_ROLES: Readonly<Record<ClientMessage["kind"], Role>> = {
   "watch-traffic": "look",
   "try-desk": "run",
   "send-once": "edit",
+  teach: "edit",
+  play: "run",
+  "end-bypass": "run",
   redraw: "run",
   "release-all": "run",
   rearm: "run",
   "look-for-midi": "edit",
+  look: "edit",
   "refuse-peer": "edit",
 };
 

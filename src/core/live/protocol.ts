@@ -18,6 +18,12 @@ export const MAX_CLIENT_MESSAGE_BYTES = 128 * 1024;
 /** Batches a second towards a browser. */
 export const BATCHES_PER_S = 30;
 
+/** Messages that are kept of a stranger, and the longest of them that is, in bytes. */
+export const MOST_STRANGER_MESSAGES = 16;
+export const MOST_STRANGER_BYTES = 256;
+/** UDP ports that one page may have listened to for strangers. */
+export const MOST_LISTENED = 4;
+
 const Bytes = z.array(z.int().min(0).max(255)).min(1).max(65_536);
 
 /** A MIDI device of a browser: its name, and which of several with that name. */
@@ -43,13 +49,25 @@ export const ClientMessage = z.discriminatedUnion("kind", [
   /** Rows of traffic as binary messages (traffic-frame.ts); with `history` those before it too. */
   z.strictObject({ kind: z.literal("watch-traffic"), on: z.boolean(), history: z.boolean() }),
   z.strictObject({ kind: z.literal("try-desk"), desk: Id }),
+  /** Hands are to teach as long as this page says so and is there; with `on` false, as far as this page is concerned, to play. */
+  z.strictObject({ kind: z.literal("teach"), on: z.boolean() }),
+  /** Hands are to play, whoever had them teach. */
+  z.strictObject({ kind: z.literal("play") }),
   /** Bytes to try: one message to a desk, or MIDI to a surface. */
   z.strictObject({ kind: z.literal("send-once"), to: z.enum(["desk", "surface"]), id: Id, bytes: Bytes.max(4096) }),
+  /** A control that is bypassed is put back into service, with all of its groups. */
+  z.strictObject({ kind: z.literal("end-bypass"), surface: Id, control: Id }),
   z.strictObject({ kind: z.literal("redraw") }),
   z.strictObject({ kind: z.literal("release-all") }),
   z.strictObject({ kind: z.literal("rearm"), id: Id }),
   /** Somebody wants to know which MIDI devices the computer has that the program runs on. */
   z.strictObject({ kind: z.literal("look-for-midi") }),
+  /** As long as this page says so and is there: universes on the network are looked for, and anybody is heard at these UDP ports. */
+  z.strictObject({
+    kind: z.literal("look"),
+    universes: z.boolean(),
+    ports: z.array(z.int().min(1).max(65_535)).max(MOST_LISTENED),
+  }),
   /** A peer that asks to join a session is not let in. */
   z.strictObject({ kind: z.literal("refuse-peer"), session: Id, ...PeerAddress.shape }),
 ]);
@@ -90,8 +108,11 @@ export const ValueChange = z.tuple([
 ]);
 export type ValueChange = z.infer<typeof ValueChange>;
 
-/** A control: its index, position and target 0..1 (-1 = none), caught, pressed. */
-export const ControlChange = z.tuple([z.int(), z.number(), z.number(), z.int(), z.int()]);
+/**
+ * A control: its index, position and target 0..1 (-1 = none), caught, pressed, and when hands were at it last, in ms by the
+ * engine's clock (-1 = never).
+ */
+export const ControlChange = z.tuple([z.int(), z.number(), z.number(), z.int(), z.int(), z.number().optional()]);
 export type ControlChange = z.infer<typeof ControlChange>;
 
 export const SurfaceLive = z.strictObject({
@@ -153,6 +174,54 @@ export type ComputerMidiLive = z.infer<typeof ComputerMidiLive>;
 export const FoundPeer = z.strictObject({ name: z.string(), ...PeerAddress.shape });
 export type FoundPeer = z.infer<typeof FoundPeer>;
 
+/** Messages of a stranger, in hexadecimal, the newest last. */
+const HeardHex = z.array(z.string().max(2 * MOST_STRANGER_BYTES)).max(MOST_STRANGER_MESSAGES);
+
+/** Who was heard a short while ago and is used by nobody; `in`: how many messages came. */
+export const Stranger = z.discriminatedUnion("kind", [
+  /** A universe on the network; `slots`: those that moved, counted from 1. */
+  z.strictObject({
+    kind: z.literal("universe"),
+    protocol: z.enum(["sacn", "art-net"]),
+    universe: z.int(),
+    /** Where it was heard: of the network, or of this computer only; and at another port than the standard's. */
+    reach: z.enum(["network", "this-computer"]),
+    port: z.int().optional(),
+    /** Its source as it calls itself, or its address. */
+    name: z.string(),
+    slots: z.array(z.int().min(1).max(512)).max(512),
+    in: z.int(),
+  }),
+  /** Somebody who is no desk of the show, at a port that listens. */
+  z.strictObject({
+    kind: z.literal("sender"),
+    carrier: z.enum(["udp", "tcp-server"]),
+    ...PeerAddress.shape,
+    listenPort: z.int(),
+    heard: HeardHex,
+    in: z.int(),
+  }),
+  /** A MIDI device of the computer that the program runs on. */
+  z.strictObject({
+    kind: z.literal("computer-device"),
+    device: z.string(),
+    nth: z.int(),
+    hasOutput: z.boolean(),
+    heard: HeardHex,
+    /** What it answered to an identity request. */
+    identity: z.string().optional(),
+    in: z.int(),
+  }),
+  /** Strangers cannot be heard here: a port is not to be had. */
+  z.strictObject({
+    kind: z.literal("closed"),
+    what: z.enum(["sacn", "art-net", "udp"]),
+    port: z.int(),
+    trouble: PortTrouble,
+  }),
+]);
+export type Stranger = z.infer<typeof Stranger>;
+
 export const HeldNow = z.strictObject({ surface: z.string(), control: z.string(), sinceMs: z.number() });
 export type HeldNow = z.infer<typeof HeldNow>;
 
@@ -167,6 +236,7 @@ export const LiveChanges = z.strictObject({
   sessions: z.record(z.string(), SessionLive).optional(),
   found: z.array(FoundPeer).optional(),
   computerMidi: ComputerMidiLive.optional(),
+  strangers: z.array(Stranger).optional(),
   values: z.record(z.string(), z.array(ValueChange)).optional(),
   controls: z.record(z.string(), z.array(ControlChange)).optional(),
   /** Short MIDI messages that went out to each surface, newest last. */
@@ -174,6 +244,8 @@ export const LiveChanges = z.strictObject({
   /** Texts on displays that changed, by the display's index in its profile. */
   texts: z.record(z.string(), z.array(z.tuple([z.int(), z.string()]))).optional(),
   held: z.array(HeldNow).optional(),
+  /** Hands teach and do not play. */
+  teaches: z.boolean().optional(),
   /** Newest rows for the bottom line. */
   line: z.array(TrafficEntry).optional(),
   /** Messages of browsers that were refused since the server started. */
@@ -220,6 +292,8 @@ export const ServerMessage = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("browser-devices"), devices: z.array(BrowserDevice) }),
   /** A sentence for whoever sits at this page. */
   z.strictObject({ kind: z.literal("notice"), text: z.string().max(400) }),
+  /** Somebody let hands play: this page has them teach no more. */
+  z.strictObject({ kind: z.literal("play") }),
   /** Nothing is new, and the server is there. */
   z.strictObject({ kind: z.literal("beat") }),
   /** A message of this browser was not understood; nothing was done. */

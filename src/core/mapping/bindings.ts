@@ -97,8 +97,14 @@ export function withoutLists(bindings: Record<string, Binding>): Record<string, 
 /** "1, 4, 7 to 9" as numbers, in order and once each; null where the text is anything else or goes past `most`. */
 export function parseNumberList(text: string, most = 128): number[] | null {
   const numbers = new Set<number>();
-  for (const part of text.split(",")) {
-    const range = /^\s*(-?\d+)\s*(?:(?:to|–|\.\.)\s*(-?\d+)\s*)?$/.exec(part);
+  const parts = text
+    .trim()
+    .replaceAll(/\s*(?:to|–|\.\.)\s*/g, "..")
+    // A line between two numbers is a range; one that begins a number is its sign.
+    .replaceAll(/(\d)(?:-|\s+-\s+)(?=-?\d)/g, "$1..")
+    .split(/\s*[,;]\s*|\s+/);
+  for (const part of parts) {
+    const range = /^(-?\d+)(?:\.\.(-?\d+))?$/.exec(part);
     if (!range) return null;
     const from = Number(range[1]);
     const to = range[2] === undefined ? from : Number(range[2]);

@@ -5,6 +5,7 @@
  * Hot tables are typed arrays with one entry per control, mapping or action: ten thousand mappings as objects
  * spread over memory and cost a cache miss for each field that is read (bench row `core.scale`).
  */
+
 import { type CompiledDesk, compileDesk } from "../desk/compile-desk.ts";
 import { HOUSE } from "../format/givens.ts";
 import { type Profiles, profilesWith } from "../format/profiles.ts";
@@ -16,6 +17,7 @@ import { expandBanks } from "../surface/internal-banks.ts";
 import { rangeControl } from "../surface/range-control.ts";
 import type { ActionTable } from "./action-table.ts";
 import type { CompiledAction } from "./compile-actions.ts";
+import { type Feeds, feedsOf } from "./feeds.ts";
 import { MappingIndexes } from "./mapping-indexes.ts";
 import { type CompiledCondition, candidatesOf, clashesAmong, MappingTables } from "./mapping-tables.ts";
 import { type CompiledRoute, compileRoutes } from "./routes.ts";
@@ -65,6 +67,9 @@ export interface CompiledShow {
   readonly layerCovers: readonly (ReadonlySet<number> | null)[];
   /** Controls of each group, among all of the show. */
   readonly groupControls: readonly (readonly number[])[];
+  readonly feeds: Feeds;
+  /** Controls that sleep, among all of the show. */
+  readonly asleep: readonly number[];
   readonly routes: readonly CompiledRoute[];
   /** Controls whose press changes what others mean: those that chords and fine moves name. */
   readonly modifiers: ReadonlySet<number>;
@@ -110,6 +115,11 @@ export function compileShow(show: Show, given: Profiles): CompiledShow {
       l.group === undefined ? null : new Set(groupControls[groupOf.get(l.group) ?? -1] ?? []),
     ),
     groupControls,
+    asleep: show.surfaces.flatMap((s) => (s.asleep ?? []).map((c) => names.controlAt(s.id, c)).filter((c) => c >= 0)),
+    feeds: feedsOf(
+      show.surfaces,
+      desks.map((d) => d.desk),
+    ),
     routes: compileRoutes(show.routes ?? [], names.surfaceIndex, names.deskIndex),
     modifiers: compiler.modifiers,
     followsValues: compiler.followsValues || compiler.modifiers.size > 0 || mappings.hasConditions,

@@ -7,10 +7,11 @@
  * and pages (bench row `core.scale`).
  */
 
+import { TEXT_BYTES } from "../desk/action-text.ts";
 import { encodeMessage, oscArgument, saidIn } from "../desk/message-template.ts";
 import { encodeMidiTemplate, midiValuePlace } from "../desk/midi-template.ts";
 import { type Bits, fillTemplate, parseTemplate, type Template, templatePart } from "../desk/template.ts";
-import { type Says, saysFor, valueText, wireText } from "../desk/wire-numbers.ts";
+import { type Says, saysFor, TEXT, valueText, wireText } from "../desk/wire-numbers.ts";
 import type { MessageTemplate, MidiTemplate, OscTemplate, Parameter } from "../format/desk-profile.ts";
 import { encodeOsc, int32, paddedStringBytes } from "../osc/encode.ts";
 import { numberText } from "../stream/byte-text.ts";
@@ -61,6 +62,7 @@ interface Anew {
   readonly message: MessageTemplate;
   readonly parameters: readonly Parameter[];
   readonly values: readonly number[];
+  readonly text: ((value: number) => string) | null;
 }
 
 const utf8 = new TextEncoder();
@@ -144,13 +146,18 @@ export class PreparedMessages {
     return this.records[m * P_RECORD + P_LENGTH]!;
   }
 
-  /** Encodes all messages of an action for these parameter numbers. */
-  encode(a: number, action: CompiledAction, values: readonly number[]): void {
+  /** Encodes all messages of an action for these parameter numbers; `text` is what it says in words for a value. */
+  encode(
+    a: number,
+    action: CompiledAction,
+    values: readonly number[],
+    text: ((value: number) => string) | null = null,
+  ): void {
     if (action.desk.inside) return;
     const made = this.#table.firstMessage(a);
     const first = made >= 0 ? made : this.#allocate(a, action);
     const last = first + this.#table.sends(a) + this.#table.offs(a);
-    for (let m = first; m < last; m++) this.#encodeOne(m, action, values);
+    for (let m = first; m < last; m++) this.#encodeOne(m, action, values, text);
   }
 
   /** Writes the value into message m. */
@@ -185,8 +192,9 @@ export class PreparedMessages {
         this.#lineValue(m, at, numberText(value, 16));
         return;
       case ANEW: {
-        const { message, parameters, values } = this.#anew.get(m)!;
-        const encoded = encodeMessage(message, saysFor(parameters, values, value, this.#clockS()));
+        const { message, parameters, values, text } = this.#anew.get(m)!;
+        const says = saysFor(parameters, values, value, this.#clockS(), text?.(value));
+        const encoded = encodeMessage(message, says);
         this.bytes.set(encoded, this.offset(m));
         this.records[m * P_RECORD + P_LENGTH] = encoded.length;
         return;
@@ -204,11 +212,16 @@ export class PreparedMessages {
     this.records[record + P_LENGTH] = end - this.records[record + OFFSET]!;
   }
 
-  #encodeOne(m: number, action: CompiledAction, values: readonly number[]): void {
+  #encodeOne(
+    m: number,
+    action: CompiledAction,
+    values: readonly number[],
+    text: ((value: number) => string) | null,
+  ): void {
     const plan = this.#plans[m]!;
     const says = saysFor(action.fn.parameters, values); // the value itself is written in later
     if (plan.kind === "anew") {
-      this.#anew.set(m, { message: plan.message, parameters: action.fn.parameters, values: [...values] });
+      this.#anew.set(m, { message: plan.message, parameters: action.fn.parameters, values: [...values], text });
       this.records[m * P_RECORD + P_VALUE_TYPE] = ANEW;
       this.setValue(m, 0);
       return;
@@ -294,7 +307,10 @@ function planOf(message: MessageTemplate, action: CompiledAction): { plan: Plan;
   const { parameters } = action.fn;
   const says = saysFor(parameters, parameters.map(widest));
   const bytes = encodeMessage(message, says).length;
-  const anew = { plan: { kind: "anew", message }, room: words(bytes + valuesIn(message) * VALUE_BYTES) } as const;
+  const texts = textsIn(message);
+  const room = words(bytes + valuesIn(message) * VALUE_BYTES + texts * TEXT_BYTES);
+  const anew = { plan: { kind: "anew", message }, room } as const;
+  if (texts > 0) return anew;
   if ("midi" in message) {
     const at = midiValuePlace(message);
     if (at === "anew") return anew;
@@ -315,6 +331,11 @@ function planOf(message: MessageTemplate, action: CompiledAction): { plan: Plan;
 /** How often the value stands in a message. */
 function valuesIn(message: object): number {
   return JSON.stringify(message).match(/\{value(?::\d+)?\}/g)?.length ?? 0;
+}
+
+/** How often the text of an action stands in it. */
+function textsIn(message: object): number {
+  return JSON.stringify(message).split(`{${TEXT}}`).length - 1;
 }
 
 function widest(p: Parameter): number {

@@ -19,6 +19,9 @@ const COUNT_MODULO = 64;
 
 class ChannelState {
   program = UNKNOWN;
+  /** The bank that the program was called up from. */
+  programBank = UNKNOWN;
+  /** The bank that is chosen for the next one. */
   msb = UNKNOWN;
   lsb = UNKNOWN;
   bend = UNKNOWN;
@@ -58,6 +61,7 @@ export class HeardState {
         return;
       case 12:
         channel.program = first;
+        channel.programBank = bankNumber(channel);
         return;
       case 13:
         channel.pressure = first;
@@ -120,12 +124,13 @@ export class HeardState {
     for (const log of controllers) if (COUNTED_MODES.has(log.controller)) repairController(channel, log, say);
     if (program) {
       const { bank } = program;
-      const isOther = bank !== null && (bank.msb !== channel.msb || bank.lsb !== channel.lsb);
-      if (isOther) {
+      const isOther =
+        program.program !== channel.program || (bank !== null && bankNumber(bank) !== channel.programBank);
+      if (isOther && bank !== null && (bank.msb !== channel.msb || bank.lsb !== channel.lsb)) {
         say(11, BANK_MSB, bank.msb);
         say(11, BANK_LSB, bank.lsb);
       }
-      if (isOther || program.program !== channel.program) say(12, program.program);
+      if (isOther) say(12, program.program);
     }
     const tellsNumbers = controllers.some((log) => namesParameter(log.controller));
     // Parameter numbers come before what is written to the parameter, for peers that tell both as controllers.
@@ -154,6 +159,11 @@ export class HeardState {
     this.#channels[number] = channel;
     return channel;
   }
+}
+
+/** 0..16,383; a half that was never chosen is 0. */
+function bankNumber({ msb, lsb }: { readonly msb: number; readonly lsb: number }): number {
+  return (Math.max(0, msb) << 7) | Math.max(0, lsb);
 }
 
 function hearController(channel: ChannelState, controller: number, value: number): void {

@@ -16,8 +16,8 @@ export interface ParameterLog {
   /** Data entry since; -1 = none. */
   readonly msb: number;
   readonly lsb: number;
-  /** Steps up less steps down since the last entry. */
-  readonly steps: number;
+  /** Steps up less steps down since the last entry; null = the log only names the parameter. */
+  readonly steps: number | null;
 }
 
 export interface ParameterChapter {
@@ -44,17 +44,19 @@ export function writeParameters({ isOld, pending, isOpen, logs }: ParameterChapt
   const body: number[] = [];
   if (pending) body.push((pending.registered ? 0 : Q) | pending.msb);
   for (const log of logs) {
-    const steps = Math.min(MOST_STEPS, Math.abs(log.steps));
+    const steps = Math.min(MOST_STEPS, Math.abs(log.steps ?? 0));
+    // Without an entry, none of them has to be told too: as many up as down.
+    const tellsSteps = steps > 0 || (log.steps !== null && log.msb < 0 && log.lsb < 0);
     body.push((log.isOld ? S : 0) | (log.number & 0x7f), (log.registered ? 0 : Q) | (log.number >> 7));
     body.push(
       FIELD.isValue |
         (log.msb >= 0 ? FIELD.entryMsb : 0) |
         (log.lsb >= 0 ? FIELD.entryLsb : 0) |
-        (steps > 0 ? FIELD.steps : 0),
+        (tellsSteps ? FIELD.steps : 0),
     );
     if (log.msb >= 0) body.push(log.msb);
     if (log.lsb >= 0) body.push(log.lsb);
-    if (steps > 0) body.push((log.steps < 0 ? NEGATIVE : 0) | (steps >> 8), steps & 0xff);
+    if (tellsSteps) body.push(((log.steps ?? 0) < 0 ? NEGATIVE : 0) | (steps >> 8), steps & 0xff);
   }
   const length = 2 + body.length;
   const head = (isOld ? S : 0) | (pending ? P : 0) | (isOpen ? E : 0);
@@ -78,7 +80,7 @@ export function readParameters(head: number, body: Uint8Array): ParameterChapter
     const fields = reading.octet();
     const entryMsb = fields & FIELD.entryMsb ? reading.octet() & 0x7f : -1;
     const entryLsb = fields & FIELD.entryLsb ? reading.octet() & 0x7f : -1;
-    let steps = 0;
+    let steps = entryMsb < 0 && entryLsb < 0 ? null : 0;
     if (fields & FIELD.steps) {
       const first = reading.octet();
       steps = (((first & 0x3f) << 8) | reading.octet()) * (first & NEGATIVE ? -1 : 1);

@@ -118,7 +118,8 @@ export class ParameterState {
     const named = logs.findIndex((log) => keyOf(log.registered, log.number) === open);
     if (open >= 0) {
       const own = named < 0 ? null : logs.splice(named, 1)[0]!;
-      logs.push(own ?? { ...numberOf(open), msb: UNKNOWN, lsb: UNKNOWN, steps: 0, isOld: true });
+      // What was written before the checkpoint has arrived: the log only names the parameter.
+      logs.push(own ?? { ...numberOf(open), msb: UNKNOWN, lsb: UNKNOWN, steps: null, isOld: true });
     }
     const isPending = this.msb >= 0 && this.lsb < 0;
     return {
@@ -136,7 +137,8 @@ export class ParameterState {
       const isOther = log.msb >= 0 && (written?.msb !== log.msb || (log.lsb < 0 && (written?.lsb ?? -1) > 0));
       const isLsbOther = log.lsb >= 0 && (isOther || written?.lsb !== log.lsb);
       const had = isOther || isLsbOther ? 0 : (written?.steps ?? 0);
-      const steps = Math.max(-MOST_STEPS, Math.min(MOST_STEPS, log.steps - had));
+      const missed = log.steps === null ? 0 : log.steps - had;
+      const steps = Math.max(-MOST_STEPS, Math.min(MOST_STEPS, missed));
       if (!isOther && !isLsbOther && steps === 0) continue;
       this.#name(log.registered, log.number, say);
       if (isOther) say(DATA_ENTRY_MSB, log.msb);

@@ -504,12 +504,13 @@ describe("what a journal puts right", () => {
       runs,
     };
   }
-  /** Without second halves of numbers whose first half nobody can know: of the other kind, or after the one that names none. */
+  /** Without second halves of numbers whose first half nobody can know: of the other kind, after the one that names none, or deselected. */
   function sane(packets: [Uint8Array[], boolean][]): [Uint8Array[], boolean][] {
     let halves: [number, number] = [-1, -1];
     let kind = -1;
     return packets.map(([messages, isLost]) => [
       messages.filter(([status, a = 0, b = 0]) => {
+        if (status === 0xb0 && a === 121) kind = -1; // it deselects
         if (status !== 0xb0 || a < 98 || a > 101) return true;
         if (a % 2 === 1) {
           halves = [b, -1];
@@ -519,6 +520,17 @@ describe("what a journal puts right", () => {
         return true;
       }),
       isLost,
+    ]);
+  }
+  /** Packets in hex, those that are lost behind a "-". */
+  function packetsOf(...texts: string[]): [Uint8Array[], boolean][] {
+    return texts.map((text) => [
+      text
+        .replace("-", "")
+        .split(", ")
+        .filter((hex) => hex !== "")
+        .map(bytes),
+      text.startsWith("-"),
     ]);
   }
   test("whichever packets are lost, an instrument stands as if none were", () => {
@@ -557,7 +569,15 @@ describe("what a journal puts right", () => {
           expect(stands(arrived)).toEqual(stands(sent));
         },
       ),
-      { numRuns: 2000 },
+      {
+        numRuns: 2000,
+        // Seen once in many thousand: steps that had arrived were taken back where a lost packet named their parameter
+        // again; a program was missing where only its bank was another.
+        examples: [
+          [packetsOf("b0 63 00, b0 62 00, b0 60 00", "", "-b0 62 00"), 1],
+          [packetsOf("c0 03", "b0 00 00, b0 20 01", "-c0 03"), 0],
+        ],
+      },
     );
   });
 });

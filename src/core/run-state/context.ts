@@ -3,6 +3,7 @@
  * gesture. What pages and layers decide is made anew when they change; per event it is one look-up.
  */
 
+import { actionText } from "../desk/action-text.ts";
 import { stateIndex } from "../desk/compile-desk.ts";
 import { GESTURES } from "../format/gestures.ts";
 import type { ActionTable } from "../mapping/action-table.ts";
@@ -57,7 +58,7 @@ export interface Facts {
 /** Where messages are made ready. Whoever only shows what is, as browsers do, makes none: NO_MESSAGES. */
 export interface MessageRoom {
   goOnWith(table: ActionTable): void;
-  encode(a: number, action: CompiledAction, values: readonly number[]): void;
+  encode(a: number, action: CompiledAction, values: readonly number[], text?: ((value: number) => string) | null): void;
 }
 
 export const NO_MESSAGES: MessageRoom = { goOnWith: () => {}, encode: () => {} };
@@ -285,7 +286,23 @@ export class Context<M extends MessageRoom = MessageRoom> {
   #resolveAnew(a: number): void {
     const isReady = this.#lookAnew(a) === READY;
     this.table.setResolvedIn(a, this.generation);
-    if (isReady) this.messages.encode(a, this.compiled.actions[a]!, this.#values);
+    if (isReady) this.messages.encode(a, this.compiled.actions[a]!, this.#values, this.textOf(a));
+  }
+
+  /** What action a says in words for a value, with the page that is up now; null = its function takes no text. */
+  textOf(a: number): ((value: number) => string) | null {
+    const { action, fn } = this.compiled.actions[a]!;
+    if (fn.fn.text === undefined) return null;
+    const { text = fn.fn.text } = action;
+    const facts = { name: this.#nameOf(this.table.mapping(a)), page: this.facts.page(this.table.desk(a)) };
+    return (value) => actionText(text, facts, value);
+  }
+
+  #nameOf(m: number): string {
+    const { name, surface, control } = this.compiled.show.mappings[m]!;
+    if (name) return name;
+    const { profile } = this.compiled.surfaces.find((s) => s.id === surface)!;
+    return profile.controls.find((c) => c.id === control)?.name ?? control;
   }
 
   #lookAnew(a: number): number {

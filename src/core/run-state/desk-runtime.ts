@@ -65,6 +65,7 @@ export class DeskRuntime {
   readonly kept = new KeptCommands();
   /** Of a MIDI desk: whether its way hears itself. */
   readonly loop: LoopDetector | null;
+  readonly #isAsked: boolean;
   readonly #answers: boolean;
   #asked: Asked[] = [];
   #askedOneAtMs = Number.NEGATIVE_INFINITY;
@@ -79,6 +80,7 @@ export class DeskRuntime {
     this.isLossy = isLossy(compiled);
     this.link = new DeskLink(compiled.profile, this.isLossy);
     this.address = addressOf(compiled);
+    this.#isAsked = compiled.profile.heartbeat !== undefined;
     this.setWhenSilent(compiled);
   }
 
@@ -91,7 +93,9 @@ export class DeskRuntime {
   settleHealth(): void {
     const { health } = this.link.state;
     // Where commands wait and it has not been heard, it is as silent as it was for the engine that kept them.
-    const away = health === "silent" || health === "refusing" || (health === "waiting" && this.kept.size > 0);
+    const isAway = health === "silent" || health === "refusing" || (health === "waiting" && this.kept.size > 0);
+    // Nobody asks it whether it is there, so it is sent to as long as there is a way: it would never be heard to be back.
+    const away = isAway && this.#isAsked;
     this.isBlocked = away && this.whenSilent !== "send";
     this.isPlain = !this.isBlocked && !this.#answers;
     if (away) this.#asked = [];

@@ -50,6 +50,8 @@ export class SurfaceState {
   readonly moved: IndexSet;
   /** Reads this surface's bytes; made at the first of them. */
   parser: MidiParser | null = null;
+  /** Reads what comes from where it is drawn on a screen. */
+  drawnParser: MidiParser | null = null;
   /** Reads what takes more than one message or one look-up. */
   reader: SurfaceReader | null = null;
   /** Messages from it that were none: they count as dropped, and not as heard. */
@@ -58,6 +60,8 @@ export class SurfaceState {
   gestures: GestureRecogniser | null = null;
   /** Fingers that rest on a control. */
   readonly touched: Uint8Array;
+  /** Controls that teach until they are let go, or rest: what began while hands taught does not end as a play. */
+  readonly taught: Uint8Array;
   /** True where a mapping had taken the press of the last release, so that it is not passed on alone. */
   releaseTaken = false;
   /** Mapping that fires on the release of what is pressed, by control and, of a range, which of its messages. */
@@ -91,6 +95,7 @@ export class SurfaceState {
     this.dirty = new IndexSet(count);
     this.moved = new IndexSet(count);
     this.touched = new Uint8Array(count);
+    this.taught = new Uint8Array(count);
     this.turnedAtMs = new Float64Array(count).fill(-1);
     this.budget = budgetFor(compiled.surface.out.kind);
     if (before?.kind.id === this.kind.id) this.#takeOver(before);

@@ -58,6 +58,8 @@ export interface World {
    * reason as `now`.
    */
   readonly generation: Int32Array;
+  /** Hands teach and do not play (rule 26): what they do is heard and told, and nothing of it leaves. */
+  teaches: boolean;
   /** The present time in ms. In a typed array, because a number in a field is boxed anew each time it is passed on. */
   readonly now: Float64Array;
 }
@@ -95,6 +97,7 @@ export function newWorld(compiled: CompiledShow, outbox: Outbox, options: WorldO
     secondsOfDay: options.secondsOfDay ?? ((atMs) => (atMs / 1000) % 86_400),
     random: options.seed ?? DEFAULT_SEED,
     generation: new Int32Array(1).fill(NOT_CAUSED),
+    teaches: false,
     now: new Float64Array(1),
     travel: new Float64Array(1),
   };
@@ -280,9 +283,10 @@ export function tellLayers(world: World): void {
   });
 }
 
-/** Works out which controls are bypassed from the groups that are. */
+/** Works out which controls are bypassed from the groups that are, and from those that sleep. */
 export function settleBypass(world: World): void {
   world.bypassed.fill(0);
+  for (const control of world.context.compiled.asleep) world.bypassed[control] = COMMANDS_BYPASSED | FEEDBACK_BYPASSED;
   world.context.compiled.groupControls.forEach((controls, g) => {
     const bits = houseValue(world, "bypass", g) ?? 0;
     for (const control of controls) world.bypassed[control]! |= bits;

@@ -268,6 +268,8 @@ function plainController(g: Group): LearnCandidate {
 
 /** Steps of a slow hand are small: the values lie close around the encoding's ends, and repeat. */
 const SLOW_STEPS = 8;
+/** A step to the right and one to the left lie so far apart, but for offset 64. */
+const FAR_APART = 48;
 
 function relativeEncoding(values: readonly number[]): { encoding: RelativeEncoding; confidence: number } | null {
   if (values.length < 3) return null;
@@ -278,9 +280,10 @@ function relativeEncoding(values: readonly number[]): { encoding: RelativeEncodi
       return steps !== 0 && Math.abs(steps) <= SLOW_STEPS;
     }),
   );
-  // A fader passes through neighbours; an encoder says the same step again and again, or jumps from end to end.
-  const ends = fits.length > 0 && values.some((v) => v < 64) && values.some((v) => v > 64);
-  if (fits.length === 0 || (repeats === 0 && !ends)) return null;
+  // A fader passes through neighbours and says no value twice; an encoder says the same step again and again, or jumps
+  // from one end to the other. Around the middle, where steps of offset 64 lie, a fader has neighbours too.
+  const jumps = values.some((v, i) => i > 0 && Math.abs(v - values[i - 1]!) >= FAR_APART);
+  if (fits.length === 0 || (repeats === 0 && !jumps)) return null;
   // 1 to 8 alone may be two's complement or sign bit; 127 or 65 tells them apart.
   const sure = fits.length === 1 ? Math.min(1, 0.6 + values.length / (2 * ENOUGH)) : 0.5;
   return { encoding: fits[0]!, confidence: sure };

@@ -58,14 +58,9 @@ function where(sends: ControlMessage): string {
 /** A new control for what was found. */
 export function learntControl(profile: SurfaceProfile, found: LearnCandidate): Control {
   const kind = KINDS[found.kind];
-  const count = profile.controls.filter((c) => c.kind === kind).length + 1;
-  const taken = new Set(profile.controls.map((c) => c.id));
-  let n = count;
-  while (taken.has(`${kind}-${n}`)) n++;
   const lit = found.sends.kind === "note" && profile.palettes[0] ? profile.palettes[0].id : null;
   return {
-    id: `${kind}-${n}`,
-    name: `${NAMES[kind]} ${n}`,
+    ...nextName(kind, profile.controls),
     kind,
     behaviour: found.behaviour,
     box: freeBox(profile, SIZES[kind]),
@@ -74,6 +69,14 @@ export function learntControl(profile: SurfaceProfile, found: LearnCandidate): C
       ? { light: { kind: "note", channel: found.sends.channel, number: found.sends.number, palette: lit } }
       : {}),
   };
+}
+
+/** The next free number of its kind. */
+export function nextName(kind: Control["kind"], controls: readonly Control[]): Pick<Control, "id" | "name"> {
+  const taken = new Set(controls.map((c) => c.id));
+  let n = controls.filter((c) => c.kind === kind).length + 1;
+  while (taken.has(`${kind}-${n}`)) n++;
+  return { id: `${kind}-${n}`, name: `${NAMES[kind]} ${n}` };
 }
 
 /** The first box, row by row, where nothing lies yet; below everything where the board is full. */
@@ -88,7 +91,8 @@ export function freeBox(profile: SurfaceProfile, [width, height]: readonly [numb
   return { x: 0, y: bottom, width, height };
 }
 
-function overlap(a: Box, b: Box): boolean {
+/** True where two boxes share some room. */
+export function overlap(a: Box, b: Box): boolean {
   return a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 }
 

@@ -173,7 +173,10 @@ export class DeskOutput {
     if (numbers.some((n) => n === undefined)) return null;
     return {
       a,
-      bytes: (value) => functionBytes(action.fn, numbers as number[], value, this.#world.context.facts.clockS()),
+      bytes: (value) => {
+        const { context } = this.#world;
+        return functionBytes(action.fn, numbers as number[], value, context.facts.clockS(), context.textOf(a)?.(value));
+      },
     };
   }
 

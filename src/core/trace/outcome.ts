@@ -87,6 +87,8 @@ export const OUTCOMES = {
   keptForDesk: { code: 35, tone: "care", mend: "try-desk" },
   /** Its desk does not answer: nothing is sent. */
   deskSilent: { code: 36, tone: "care", mend: "try-desk" },
+  /** Hands teach: it chose the control, or showed what it is, and did nothing else. */
+  taught: { code: 49, tone: "quiet" },
   /** Passed on by a route, with no mapping. */
   routed: { code: 29, tone: "good" },
   // In from a browser over the live socket.

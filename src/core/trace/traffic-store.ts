@@ -83,6 +83,10 @@ export class TrafficStore {
     if (first >= this.#rows.end) this.#push({ first, count: 1, load: 0, block: null, rests: null, refused });
   }
 
+  /** The number of the oldest row; where there is none, of the one that comes next. */
+  get first(): number {
+    return this.#rows.first;
+  }
   get kept(): number {
     return this.#rows.end - this.#rows.first;
   }

@@ -188,6 +188,27 @@ describe("layers", () => {
     red.desk("/now/playback/1/1/flash", i(1));
     expect(rig.light("pad-20")).toEqual(red.light("pad-20"));
   });
+  test.each([
+    ["with a press and a tap", "press", []],
+    ["while held, and a tap", "while-held", []],
+    ["with a hold beside them", "press", [mapping("pad-20", house("redraw"), { id: "m-hold", gesture: "hold" })]],
+  ] as const)("one button holds a layer, and locks it by a tap, and unlocks it by the next: %s", (_, gesture, more) => {
+    const shift = showWith([
+      mapping("pad-20", house("layer", { layer: fixed(2) }), { gesture }),
+      mapping("pad-20", house("layer.lock", { layer: fixed(2) }), { id: "m-lock", gesture: "tap" }),
+      ...more,
+    ]);
+    const rig = new Rig(shift, { links: false });
+    const up = () => rig.translator.layer === 1;
+    rig.press("pad-20");
+    expect(up()).toBe(true);
+    rig.wait(700).release("pad-20");
+    expect(up()).toBe(false); // held for long, it was only held
+    rig.wait(400).press("pad-20").wait(60).release("pad-20").wait(400);
+    expect(up()).toBe(true);
+    rig.press("pad-20").wait(60).release("pad-20").wait(400);
+    expect(up()).toBe(false);
+  });
   test("stepping through layers, and a held one over a locked one", () => {
     const rig = Rig.onPage(1, show).tap("pad-21");
     expect(rig.translator.layer).toBe(1);

@@ -19,6 +19,7 @@ import { applyEdit, applyStoredPatches } from "../edit/edits.ts";
 import type { Binding } from "../format/shape.ts";
 import type { Mapping, Show } from "../format/show.ts";
 import { compileShow } from "../mapping/compile.ts";
+import { pressBytes } from "../surface/press-bytes.ts";
 
 describe("rule 11: several actions, in order, now or later", () => {
   test("a delay puts an action behind those that have none, and keeps its release behind it", () => {
@@ -301,4 +302,17 @@ describe("what a show may look like", () => {
     );
     expect(result.ok && applyStoredPatches(result.show, result.inverse)).toEqual(show);
   });
+});
+
+test("what is played where a surface is drawn does not part what its device says in pieces", () => {
+  const rig = Rig.onPage(
+    1,
+    showWith([mapping("fader-1", level(1), { takeover: "jump" }), mapping("pad-1", toggle(1))]),
+  );
+  // The device's message comes in two pieces, and goes on with running status; a press on the screen lies between them.
+  rig.hex("B0 14");
+  rig.translator.surfaceBytes(0, pressBytes(rig.control("pad-1"), true), rig.nowMs, true);
+  expect(rig.sent()).toEqual(["/set/playback/1/1/on 1"]);
+  rig.hex("7F 14 00");
+  expect(rig.sent().map((m) => m.split(" ")[0])).toEqual(["/set/playback/1/1/level", "/set/playback/1/1/level"]);
 });

@@ -1,6 +1,16 @@
 import { describe, expect, test } from "vitest";
 import { f, i, Rig } from "../../../tests/rig/rig.ts";
-import { action, fixed, instrument, jump, mapping, showWith, sound, vision } from "../../../tests/rig/shows.ts";
+import {
+  action,
+  fixed,
+  instrument,
+  jump,
+  mapping,
+  profiles,
+  showWith,
+  sound,
+  vision,
+} from "../../../tests/rig/shows.ts";
 import type { DeskProfile } from "../format/desk-profile.ts";
 import type { Action } from "../format/show.ts";
 import { parseHexBytes } from "../midi/hex.ts";
@@ -238,5 +248,28 @@ describe("rule 20: while a desk does not answer", () => {
     const r = new Rig(showWith(mappings, { desks: show().desks }), {});
     r.desk("/is/channel/1/level", f(-15)).move("fader-1", 0);
     expect(r.translator.world.surfaces[0]!.target(30)).toBeCloseTo(0.5, 9);
+  });
+});
+
+describe("a desk that nobody asks whether it is there", () => {
+  const { heartbeat: _, subscribe: __, ...quay } = profiles.desks.get("quay-lights")!;
+  const kind: DeskProfile = { ...quay, id: "unasked", query: [] };
+  const show = showWith([mapping("pad-1", action("g", "cue.go"))], {
+    profiles: { surfaces: [], desks: [kind] },
+    desks: [{ id: "lights", name: "Lights", profile: "unasked", host: "127.0.0.1", port: 9, listenPort: 10 }],
+  });
+  test("is sent to though it was refused, because it would never be heard to be back", () => {
+    const rig = new Rig(show, {});
+    rig.translator.deskRefused(0, rig.nowMs);
+    expect(rig.translator.world.desks[0]!.link.state.health).toBe("refusing");
+    expect(rig.tap("pad-1").sent()).toHaveLength(1);
+  });
+  test("a refusal stands as long as it is news", () => {
+    const rig = new Rig(show, {});
+    rig.translator.deskRefused(0, rig.nowMs);
+    rig.wait(2500);
+    expect(rig.translator.world.desks[0]!.link.state.health).toBe("refusing");
+    rig.wait(1000);
+    expect(rig.translator.world.desks[0]!.link.state.health).toBe("waiting");
   });
 });

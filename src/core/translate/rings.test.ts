@@ -35,21 +35,24 @@ class Wired {
     routes: readonly Route[],
     /** Which input what leaves an output comes to, and after how long in ms; null = it ends there. */
     readonly wire: (from: string) => readonly { to: string; afterMs: number }[],
+    /** Cables by their names; left out, what leads where is known to nobody. */
+    cables: Readonly<Record<string, { in?: string; out?: string }>> = {},
   ) {
-    const cable = { kind: "screen" } as const;
+    const named = (name: string | undefined) =>
+      name === undefined ? ({ kind: "screen" } as const) : ({ kind: "cable", name } as const);
     const show: Show = {
       ...showWith([]),
       surfaces: Array.from({ length: surfaces }, (_, i) => ({
         id: `s${i + 1}`,
         name: `S ${i + 1}`,
         profile: "pocket-keys", // no lights, so that all that leaves was passed on
-        in: cable,
-        out: cable,
+        in: named(cables[`s${i + 1}`]?.in),
+        out: named(cables[`s${i + 1}`]?.out),
       })),
       desks: [
         {
           ...({ id: "d1", name: "D 1", profile: "midi", host: "127.0.0.1", port: 1, listenPort: 2 } satisfies Desk),
-          midi: { in: { kind: "cable", name: "x" }, out: { kind: "cable", name: "y" } },
+          midi: { in: named(cables.d1?.in ?? "x"), out: named(cables.d1?.out ?? "y") },
         },
       ],
       routes: [...routes],
@@ -145,6 +148,35 @@ describe("a ring of cables and routes", () => {
       expect(ring.tripped).toBe(true);
     }
   });
+
+  // The way out of one surface comes in at another: nothing comes back where it went out.
+  const ACROSS = {
+    "two surfaces": [[route("s1", "s2")], { s1: { in: "c" }, s2: { out: "c" } }],
+    "three surfaces and two cables": [
+      [route("s1", "s2"), route("s3", "s4")],
+      { s1: { in: "c" }, s2: { out: "d" }, s3: { in: "d" }, s4: { out: "c" } },
+    ],
+    "a surface and a MIDI desk": [[route("s1", "d1")], { s1: { in: "c" }, d1: { in: "x", out: "c" } }],
+    "a MIDI desk and a surface": [[route("d1", "s1")], { s1: { out: "x" }, d1: { in: "x", out: "y" } }],
+  } as const;
+  for (const [name, [routes, cables]] of Object.entries(ACROSS))
+    test.each(Object.entries(MESSAGES))(`across ${name} stops %s at every period`, (_what, bytes) => {
+      const all: Readonly<Record<string, { in?: string; out?: string }>> = cables;
+      for (const afterMs of [0.2, 5, 60]) {
+        const ring = new Wired(
+          4,
+          routes,
+          (from) =>
+            Object.entries(all).flatMap(([to, c]) => (c.in && c.in === all[from]?.out ? [{ to, afterMs }] : [])),
+          all,
+        );
+        ring.play(routes[0].from, bytes);
+        ring.wait(1000 * 60, 10_000);
+        expect(ring.tripped, `${afterMs} ms`).toBe(true);
+        expect(ring.out.length, `${afterMs} ms`).toBeLessThanOrEqual((TRIP_GENERATIONS + 2) * routes.length);
+        expect(ring.wait(60_000)).toBe(0);
+      }
+    });
 
   test("goes on when it is closed by hand and the cable is away", () => {
     let isWired = true;

@@ -11,6 +11,7 @@ import { Questions } from "../from-desk/questions.ts";
 import { ReportPath } from "../from-desk/reports.ts";
 import { CommandPath } from "../hands/command-path.ts";
 import type { Unfinished } from "../hands/unfinished.ts";
+import type { Held } from "../held/held-presses.ts";
 import type { CompiledShow } from "../mapping/compile.ts";
 import type { Recompiled } from "../mapping/recompile.ts";
 import type { Outbox } from "../run-state/outbox.ts";
@@ -19,6 +20,7 @@ import {
   newWorld,
   replaceMappings,
   replaceShow,
+  setHouseValue,
   settleBypass,
   tellLayers,
   tellPlain,
@@ -70,9 +72,9 @@ export class Translator {
     this.#commands.restore(unfinished, atMs);
   }
 
-  /** Bytes from surface s, in any pieces. */
-  surfaceBytes(s: number, bytes: Uint8Array, atMs: number): void {
-    this.#commands.bytes(s, bytes, atMs);
+  /** Bytes from surface s, in any pieces; or whole messages from where it is drawn on a screen, beside its own. */
+  surfaceBytes(s: number, bytes: Uint8Array, atMs: number, isDrawn = false): void {
+    this.#commands.bytes(s, bytes, atMs, isDrawn);
     if (this.world.surfaces[s]!.dirty.size > 0) this.#reports.draw(atMs);
   }
 
@@ -183,6 +185,20 @@ export class Translator {
     this.#reports.draw(atMs);
   }
 
+  /** Puts a control back into service: every group that bypasses it is in service again. */
+  endBypass(s: number, control: string, atMs: number): void {
+    this.#commands.at(atMs);
+    const { firstControl, indexOf } = this.world.surfaces[s]!.compiled;
+    const own = indexOf.get(control);
+    if (own === undefined) return;
+    this.world.context.compiled.groupControls.forEach((controls, g) => {
+      if (controls.includes(firstControl + own)) setHouseValue(this.world, "bypass", g, 0);
+    });
+    settleBypass(this.world);
+    for (const surface of this.world.surfaces) surface.markAllDirty();
+    this.#reports.draw(atMs);
+  }
+
   /** Draws every light again. */
   redraw(atMs: number): void {
     for (const surface of this.world.surfaces) surface.forgetLights();
@@ -227,14 +243,17 @@ export class Translator {
   #letGoBefore(compiled: CompiledShow, atMs: number): boolean {
     const before = this.world.context.compiled;
     this.#commands.at(atMs);
-    const gone = this.world.held.releaseWhere((h) =>
-      h.releases.some((r) => {
-        // What a route passed on ends where it went, as long as that is there.
-        if (r.kind === "route")
-          return placeOf(compiled, r.desk) !== placeOf(before, r.desk) || !placeOf(compiled, h.surface);
-        const now = functionOf(compiled, r.mapping, r.action);
-        return now === undefined || now !== functionOf(before, r.mapping, r.action);
-      }),
+    const asleep = (h: Held) => isAsleep(compiled, h.surface, h.control) && !isAsleep(before, h.surface, h.control);
+    const gone = this.world.held.releaseWhere(
+      (h) =>
+        asleep(h) ||
+        h.releases.some((r) => {
+          // What a route passed on ends where it went, as long as that is there.
+          if (r.kind === "route")
+            return placeOf(compiled, r.desk) !== placeOf(before, r.desk) || !placeOf(compiled, h.surface);
+          const now = functionOf(compiled, r.mapping, r.action);
+          return now === undefined || now !== functionOf(before, r.mapping, r.action);
+        }),
     );
     this.#isPutting = true;
     this.#changedMeanwhile = false;
@@ -281,4 +300,8 @@ function placeOf({ show }: CompiledShow, id: string): string | undefined {
 function functionOf(compiled: CompiledShow, mapping: string, action: string): string | undefined {
   const found = compiled.show.mappings[compiled.mappingOf.get(mapping) ?? -1];
   return found?.on ? found.actions.find((a) => a.id === action && a.on)?.function : undefined;
+}
+
+function isAsleep({ show }: CompiledShow, surface: string, control: string): boolean {
+  return show.surfaces.find((s) => s.id === surface)?.asleep?.includes(control) ?? false;
 }

@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, test, vi } from "vitest";
 import { troubleWords } from "../../words/troubles.ts";
+import { Strangers } from "../strangers.ts";
 import { ComputerMidi, ComputerMidiPort } from "./computer-midi.ts";
 import { loadMidiSystem, type MidiSystem } from "./midi-system.ts";
 
@@ -123,5 +124,38 @@ describe("MIDI of the computer", () => {
     const loaded = await loadMidiSystem().catch((error: Error) => error);
     if (loaded instanceof Error) expect(loaded.message).not.toBe("");
     else expect(Array.isArray(loaded.inputs())).toBe(true);
+  });
+
+  test("what nobody uses is heard and asked what it is, until somebody uses it or it is gone", async () => {
+    vi.useFakeTimers();
+    let nowMs = 0;
+    const strangers = new Strangers(() => (nowMs += 1000));
+    const computer = new Computer();
+    computer.devices = ["Cliff", "Own port"];
+    const midi = new ComputerMidi(async () => computer, strangers);
+    port(midi, false, { device: "Own port", virtual: true }); // others see it as an input
+    await midi.look();
+    expect(computer.opened).toEqual(["Own port", 0]);
+    computer.hear(Uint8Array.of(0xf8));
+    expect([strangers.list(), computer.sent]).toEqual([[], []]);
+    computer.hear(Uint8Array.of(0x90, 36, 100));
+    computer.hear(Uint8Array.of(0xf0, 0x7e, 0, 6, 2, 0x41, 1, 0, 2, 0, 9, 9, 9, 9, 0xf7));
+    computer.hear(Uint8Array.of(0x90, 36, 0));
+    expect(computer.sent).toEqual(["f07e7f0601f7"]);
+    expect(strangers.list()).toMatchObject([
+      { kind: "computer-device", device: "Cliff", nth: 1, hasOutput: true, identity: "41 01 00 02 00", in: 3 },
+    ]);
+    vi.advanceTimersByTime(1000);
+    expect(computer.closed).toBe(1); // the way out, by which it was asked
+    const used = port(midi, true, { device: "Cliff" });
+    expect([used.states.at(-1), strangers.list(), computer.closed]).toEqual(["open", [], 2]);
+    await used.own.close();
+    vi.advanceTimersByTime(1000);
+    computer.hear(Uint8Array.of(0x90, 36, 100));
+    expect(strangers.list()).toHaveLength(1);
+    computer.devices = ["Own port"];
+    vi.advanceTimersByTime(1000);
+    expect(strangers.list()).toEqual([]);
+    midi.close();
   });
 });

@@ -6,6 +6,8 @@
 import type { PortRef } from "../../core/format/show.ts";
 import type { ComputerMidiLive, PortState } from "../../core/live/protocol.ts";
 import { eachMessage } from "../../core/midi/parser.ts";
+import type { Strangers } from "../strangers.ts";
+import { ComputerStrangers, indexOf } from "./computer-strangers.ts";
 import type { MidiSystem } from "./midi-system.ts";
 import { failed, OPEN, type Port, type PortEvents, WAITING, waiting } from "./port.ts";
 
@@ -23,9 +25,12 @@ export class ComputerMidi {
   readonly #ports = new Set<ComputerMidiPort>();
   #looking: NodeJS.Timeout | null = null;
   #loading: Promise<void> | null = null;
+  readonly #unused: ComputerStrangers | null;
 
-  constructor(load: () => Promise<MidiSystem>) {
+  /** `strangers`: who is told of devices that nobody uses. */
+  constructor(load: () => Promise<MidiSystem>, strangers: Strangers | null = null) {
     this.#load = load;
+    this.#unused = strangers && new ComputerStrangers(strangers);
   }
 
   get live(): ComputerMidiLive {
@@ -45,7 +50,10 @@ export class ComputerMidi {
   add(port: ComputerMidiPort): void {
     this.#ports.add(port);
     if (this.#live.state === "not-looked") void this.look();
-    else port.look();
+    else {
+      this.#lookForUnused(); // it is nobody's no longer
+      port.look();
+    }
   }
 
   remove(port: ComputerMidiPort): void {
@@ -55,6 +63,7 @@ export class ComputerMidi {
   close(): void {
     if (this.#looking) clearInterval(this.#looking);
     this.#looking = null;
+    this.#unused?.close();
   }
 
   async #start(): Promise<void> {
@@ -79,29 +88,34 @@ export class ComputerMidi {
       hasVirtual: system.hasVirtual,
     };
     for (const port of this.#ports) port.look();
+    this.#lookForUnused();
   }
-}
 
-/** Where the `nth` of a name stands in a list; -1 = nowhere. */
-function indexOf(names: readonly string[], device: string, nth: number): number {
-  let seen = 0;
-  return names.findIndex((name) => name === device && ++seen === nth);
+  #lookForUnused(): void {
+    const system = this.#system;
+    // Where a system has no virtual ports, a device is open to one program alone.
+    if (!system?.hasVirtual) return;
+    const refs = [...this.#ports].map((p) => p.ref);
+    const virtual = refs.flatMap((r) => (r.virtual ? [r.device] : []));
+    const used = new Set([...this.#ports].flatMap((p) => (p.isInput ? [`${p.ref.nth} ${p.ref.device}`] : [])));
+    this.#unused?.look(system, this.#live.inputs, this.#live.outputs, used, virtual);
+  }
 }
 
 /** One way of a surface or a desk by a device of the computer, or by a virtual port. */
 export class ComputerMidiPort implements Port {
   readonly counted = { in: 0, out: 0, dropped: 0, refused: 0 };
   readonly #midi: ComputerMidi;
-  readonly #ref: ComputerRef;
-  readonly #isInput: boolean;
+  readonly ref: ComputerRef;
+  readonly isInput: boolean;
   readonly #events: PortEvents;
   #open: { close(): void; send?(bytes: Uint8Array): void } | null = null;
   #told = "";
 
   constructor(midi: ComputerMidi, ref: ComputerRef, isInput: boolean, events: PortEvents) {
     this.#midi = midi;
-    this.#ref = ref;
-    this.#isInput = isInput;
+    this.ref = ref;
+    this.isInput = isInput;
     this.#events = events;
   }
 
@@ -117,8 +131,8 @@ export class ComputerMidiPort implements Port {
       this.#tell(failed({ code: "no-computer-midi", reason: live.detail }));
       return;
     }
-    const { device, nth, virtual } = this.#ref;
-    const index = virtual ? device : indexOf(this.#isInput ? live.inputs : live.outputs, device, nth);
+    const { device, nth, virtual } = this.ref;
+    const index = virtual ? device : indexOf(this.isInput ? live.inputs : live.outputs, device, nth);
     if (index === -1) {
       this.#let();
       this.#tell(waiting({ code: "not-on-computer", device }));
@@ -126,7 +140,7 @@ export class ComputerMidiPort implements Port {
     }
     if (this.#open) return;
     try {
-      this.#open = this.#isInput
+      this.#open = this.isInput
         ? system.openInput(index, (bytes) => {
             this.counted.in++;
             this.#events.message(bytes);

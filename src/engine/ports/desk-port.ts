@@ -27,7 +27,7 @@ export function deskPort(desk: Desk, profile: DeskProfile, events: PortEvents, p
   switch (carrier) {
     case "udp": {
       const listen = { host: listenAddressFor(host), port: listenPort };
-      return new UdpPort({ peer: { host, port }, listen, ...(lines ? { lines } : {}) }, events);
+      return new UdpPort({ peer: { host, port }, listen, isShared: true, ...(lines ? { lines } : {}) }, events);
     }
     case "tcp":
     case "tcp-slip": {

@@ -1,11 +1,13 @@
 import { createSocket } from "node:dgram";
 import { once } from "node:events";
 import { afterEach, describe, expect, test, vi } from "vitest";
-import { artDmx, artPoll, sacnPacket } from "../../../tests/rig/dmx-packets.ts";
+import { artDmx, artPoll, sacnDiscovery, sacnPacket } from "../../../tests/rig/dmx-packets.ts";
 import { artPollReply } from "../../core/dmx/art-poll.ts";
 import type { Control } from "../../core/format/surface-profile.ts";
 import { troubleWords } from "../../words/troubles.ts";
-import { DmxPort, DmxReceivers, type DmxRef } from "./dmx.ts";
+import { Strangers } from "../strangers.ts";
+import { DmxPort, DmxReceivers } from "./dmx.ts";
+import type { DmxRef } from "./dmx-receiver.ts";
 import { addressTowards } from "./own-address.ts";
 
 const LOOPBACK = "127.0.0.1";
@@ -17,6 +19,8 @@ afterEach(async () => {
 });
 
 const NOBODY = { address: [0, 0, 0, 0], hardware: [0, 0, 0, 0, 0, 0], port: 0, shortName: "", longName: "" };
+
+const strangers = () => new Strangers(() => performance.now());
 
 const fader = (number: number) => control({ kind: "controller-14", channel: 1, number });
 const button = (number: number) => control({ kind: "note", channel: 1, number });
@@ -59,7 +63,7 @@ async function sender(): Promise<(bytes: Uint8Array) => void> {
 
 describe("universes over real sockets", () => {
   test("a surface hears its part of its universe; who sends it is what its state says", async () => {
-    const receivers = new DmxReceivers(() => performance.now());
+    const receivers = new DmxReceivers(() => performance.now(), strangers());
     const s = surface(receivers, [fader(0), button(1)], { first: 3 });
     await vi.waitFor(() => expect(s.states.at(-1)).toBe("waiting: nobody sends universe 1"));
     const send = await sender();
@@ -75,7 +79,7 @@ describe("universes over real sockets", () => {
 
   test("a source that ends, or falls silent, lets go of its switches", async () => {
     let aheadMs = 0;
-    const receivers = new DmxReceivers(() => performance.now() + aheadMs);
+    const receivers = new DmxReceivers(() => performance.now() + aheadMs, strangers());
     const s = surface(receivers, [button(0)]);
     const send = await sender();
     await vi.waitFor(() => expect(s.states.at(-1)).toContain("nobody"));
@@ -91,7 +95,7 @@ describe("universes over real sockets", () => {
   });
 
   test("two surfaces share a universe, and its socket; garbage is counted and changes nothing", async () => {
-    const receivers = new DmxReceivers(() => performance.now());
+    const receivers = new DmxReceivers(() => performance.now(), strangers());
     const a = surface(receivers, [fader(0)], { protocol: "art-net", universe: 0x123 });
     const b = surface(receivers, [fader(0)], { protocol: "art-net", universe: 0x123, first: 2 });
     const send = await sender();
@@ -112,9 +116,31 @@ describe("universes over real sockets", () => {
     expect(a.heard).toHaveLength(2);
   });
 
+  test("universes that nobody follows show themselves at a port that listens, with what moves in them", async () => {
+    let nowMs = 0;
+    const known = new Strangers(() => nowMs);
+    const receivers = new DmxReceivers(() => performance.now(), known);
+    const s = surface(receivers, [fader(0)]);
+    await vi.waitFor(() => expect(s.states.at(-1)).toContain("nobody"));
+    const send = await sender();
+    send(sacnPacket([9, 0, 7], { universe: 3 }));
+    send(sacnPacket([9, 0, 8, 1], { universe: 3, sequence: 1 }));
+    send(sacnDiscovery("Harbour office", [7, 300]));
+    send(sacnPacket([255]));
+    await vi.waitFor(() => expect(s.heard).toHaveLength(2));
+    nowMs += 1000;
+    const heard = (universe: number) => known.list().find((k) => k.kind === "universe" && k.universe === universe);
+    await vi.waitFor(() => expect(heard(300)).toMatchObject({ protocol: "sacn", name: "Harbour office", slots: [] }));
+    expect(heard(3)).toMatchObject({ slots: [3, 4], in: 2 });
+    expect([heard(7)?.kind, heard(1)]).toEqual(["universe", undefined]);
+    nowMs += 13_000;
+    expect(known.list()).toEqual([]);
+  });
+
   test("a universe comes to its group, as long as a surface follows it", async () => {
     const receivers = new DmxReceivers(
       () => performance.now(),
+      strangers(),
       () => ["127.0.0.1"], // groups of loopback only: nothing leaves this computer
     );
     const s = surface(receivers, [fader(0)], { reach: "network", universe: 258 });
@@ -135,7 +161,7 @@ describe("universes over real sockets", () => {
   });
 
   test("a controller that looks for nodes is told each universe that it asks for; what else the network says is no fault", async () => {
-    const receivers = new DmxReceivers(() => performance.now());
+    const receivers = new DmxReceivers(() => performance.now(), strangers());
     const surfaces = [0x123, 4].map((universe) => surface(receivers, [fader(0)], { protocol: "art-net", universe }));
     await vi.waitFor(() => expect(surfaces[1]!.states.at(-1)).toContain("nobody"));
     const controller = createSocket("udp4").bind(0, LOOPBACK);
@@ -155,7 +181,7 @@ describe("universes over real sockets", () => {
   test("a port that another program has for itself is said in words, and opened once it is free", async () => {
     const taken = createSocket("udp4").bind(PORT, LOOPBACK);
     await once(taken, "listening");
-    const s = surface(new DmxReceivers(() => performance.now()), [fader(0)]);
+    const s = surface(new DmxReceivers(() => performance.now(), strangers()), [fader(0)]);
     await vi.waitFor(() => expect(s.states.at(-1)).toBe(`failed: port ${PORT} is already used on this computer`));
     taken.close();
     await vi.waitFor(() => expect(s.states.at(-1)).toBe("waiting: nobody sends universe 1"), 5000);

@@ -2,6 +2,7 @@
 import { describe, expect, test, vi } from "vitest";
 import type { NetworkSession } from "../../core/format/show.ts";
 import { LineFraming } from "../../core/stream/line-framing.ts";
+import { Strangers } from "../strangers.ts";
 import { CablePort, Cables } from "./cables.ts";
 import { DmxPort, DmxReceivers } from "./dmx.ts";
 import { HttpPort } from "./http.ts";
@@ -74,7 +75,7 @@ const PORTS: [string, string, (events: PortEvents) => { port: Port; close(): Pro
     (e) => {
       const ref = { kind: "dmx", protocol: "sacn", universe: 1, first: 1, reach: "this-computer" } as const;
       const own = { ...ref, port: FREE, on: 128, off: 112 };
-      return alone(new DmxPort(new DmxReceivers(() => performance.now()), own, [], e));
+      return alone(new DmxPort(new DmxReceivers(() => performance.now(), new Strangers(() => 0)), own, [], e));
     },
   ],
   [

@@ -3,6 +3,7 @@
 import type { NetworkSession, PeerAddress, PortRef } from "../../core/format/show.ts";
 import type { Control } from "../../core/format/surface-profile.ts";
 import type { ComputerMidiLive, SessionLive } from "../../core/live/protocol.ts";
+import type { Strangers } from "../strangers.ts";
 import { CablePort, Cables } from "./cables.ts";
 import { ComputerMidi, ComputerMidiPort } from "./computer-midi.ts";
 import { DmxPort, DmxReceivers } from "./dmx.ts";
@@ -21,10 +22,10 @@ export class MidiPorts {
   readonly #dmx: DmxReceivers;
   readonly #computer: ComputerMidi;
 
-  constructor(nowMs: () => number, loadMidi: () => Promise<MidiSystem>) {
+  constructor(nowMs: () => number, loadMidi: () => Promise<MidiSystem>, strangers: Strangers) {
     this.#sessions = new NetworkSessions(nowMs);
-    this.#dmx = new DmxReceivers(nowMs);
-    this.#computer = new ComputerMidi(loadMidi);
+    this.#dmx = new DmxReceivers(nowMs, strangers);
+    this.#computer = new ComputerMidi(loadMidi, strangers);
   }
 
   /** `controls`: those of the surface, which say what a DMX slot is to it. */
@@ -67,9 +68,15 @@ export class MidiPorts {
     void this.#computer.look();
   }
 
+  /** Universes that nobody follows are looked for, or no longer. */
+  lookForUniverses(on: boolean): void {
+    this.#dmx.look(on);
+  }
+
   /** After every port has been closed. */
   async close(): Promise<void> {
     this.#computer.close();
+    await this.#dmx.close();
     await this.#sessions.close();
   }
 }

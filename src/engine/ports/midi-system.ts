@@ -1,5 +1,10 @@
 /** The computer's own MIDI, where its native package loads: the one place that knows that package. */
 
+import { existsSync } from "node:fs";
+
+/** By which Linux gives MIDI to programs. */
+const SEQUENCER = "/dev/snd/seq";
+
 /** What the ports need of it. Names are as the system has them; the same name may come several times. */
 export interface MidiSystem {
   inputs(): string[];
@@ -13,6 +18,9 @@ export interface MidiSystem {
 
 /** Rejects where the package is not there, does not load, or finds no MIDI in this computer. */
 export async function loadMidiSystem(): Promise<MidiSystem> {
+  // Asked where there is none, the system's library writes lines of its own into the terminal.
+  if (process.platform === "linux" && !existsSync(SEQUENCER))
+    throw new Error(`it has no MIDI sequencer (${SEQUENCER})`);
   const { Input, Output, verifyLibraryLoaded } = await import("@julusian/midi/lazy");
   verifyLibraryLoaded();
   // These two only list. They throw where the system has no MIDI at all.

@@ -10,6 +10,7 @@ import type { PortTrouble } from "../../core/live/port-trouble.ts";
 import type { PeerLive, PortState, SessionLive } from "../../core/live/protocol.ts";
 import { eachMessage } from "../../core/midi/parser.ts";
 import { Session, type Which } from "../../core/rtp-midi/session.ts";
+import { closeSocket } from "./close-socket.ts";
 import {
   failed,
   OPEN,
@@ -273,18 +274,7 @@ class OpenSession {
   async #drop(): Promise<void> {
     const sockets = Object.values(this.#sockets);
     this.#sockets = {};
-    await Promise.all(
-      sockets.map(
-        (socket) =>
-          new Promise<void>((resolve) => {
-            try {
-              socket.close(() => resolve());
-            } catch {
-              resolve(); // it never opened
-            }
-          }),
-      ),
-    );
+    await Promise.all(sockets.map(closeSocket));
   }
 }
 

@@ -8,6 +8,8 @@ export interface PortEvents {
   /** The network said that nobody listens at the other end. */
   refused(): void;
   state(state: PortState): void;
+  /** Somebody called who is not the peer, and was not let in. */
+  stranger?(host: string): void;
 }
 
 export interface Port {

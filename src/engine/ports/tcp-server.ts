@@ -105,6 +105,8 @@ export class TcpServerPort implements Port {
       if (isDesk && !socket.destroyed && !this.#retrying.isStopped) this.#take(socket);
       else {
         this.counted.refused++;
+        if (socket.remoteAddress && !this.#retrying.isStopped)
+          this.#events.stranger?.(plainAddress(socket.remoteAddress));
         socket.destroy();
       }
     });
@@ -130,8 +132,13 @@ export class TcpServerPort implements Port {
 
 /** Whether an address, or one of those a name leads to, is the one somebody calls from. */
 async function leadsTo(from: string, remote: string | undefined): Promise<boolean> {
-  const caller = remote?.replace(/^::ffff:/, ""); // an IPv4 address as an IPv6 socket tells it (RFC 4291, section 2.5.5.2)
+  const caller = remote && plainAddress(remote);
   if (isIP(from)) return caller === from;
   const found = await lookup(from, { all: true }).catch(() => []);
   return found.some((f) => f.address === caller);
+}
+
+/** An IPv4 address as an IPv6 socket tells it is one all the same (RFC 4291, section 2.5.5.2). */
+function plainAddress(address: string): string {
+  return address.replace(/^::ffff:/, "");
 }

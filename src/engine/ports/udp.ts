@@ -5,9 +5,10 @@
  * what others send to us. Where the address is that of a group (multicast) or of everybody on the network
  * (broadcast), it is not, and any answer is heard.
  */
-import { createSocket, type Socket } from "node:dgram";
-import { isIPv6 } from "node:net";
+import { createSocket, type RemoteInfo, type Socket } from "node:dgram";
+import { isIP, isIPv6 } from "node:net";
 import type { LineFraming } from "../../core/stream/line-framing.ts";
+import { closeSocket } from "./close-socket.ts";
 import { Groups, RENEW_GROUPS_MS } from "./groups.ts";
 import { ownAddresses } from "./own-address.ts";
 import {
@@ -21,12 +22,15 @@ import {
   WAITING,
 } from "./port.ts";
 import { Retrying } from "./retrying.ts";
+import { claimPort } from "./shared-ports.ts";
 
 export interface UdpAddress {
   /** Peer to send to; left out, the port only listens. */
   peer?: { host: string; port: number };
   /** Where to listen; left out, the system chooses a port. */
   listen?: { host: string; port: number };
+  /** Other sockets of ours listen there too (shared-ports.ts). */
+  isShared?: boolean;
   /** The datagrams carry lines of text: each line is a message of its own. */
   lines?: LineFraming;
 }
@@ -56,6 +60,9 @@ export class UdpPort implements Port {
   );
   readonly #addresses: () => readonly string[];
   #renewing: NodeJS.Timeout | null = null;
+  /** Whether the port can be had is being found out; there is no socket yet. */
+  #isClaiming = false;
+  #giveBack = () => {};
   /** Sent while it opens: a name may take a while to look up, and an engine that takes over is at work already. */
   #waiting: { readonly bytes: Buffer; readonly atMs: number }[] = [];
   /** Buffers for each length of datagram, and the one whose turn it is. */
@@ -74,21 +81,43 @@ export class UdpPort implements Port {
   }
 
   #open(): void {
-    const { peer, listen } = this.#address;
+    const { peer, listen, isShared } = this.#address;
     const host = listen?.host ?? (peer ? listenAddressFor(peer.host) : "127.0.0.1");
-    const socket = createSocket({ type: isIPv6(host) ? "udp6" : "udp4", recvBufferSize: RECEIVE_BUFFER_BYTES });
-    this.#socket = socket;
+    const type = isIPv6(host) ? "udp6" : "udp4";
     this.#events.state(WAITING);
+    if (!isShared || !listen) {
+      this.#bind(type, host, false);
+      return;
+    }
+    this.#isClaiming = true;
+    this.#giveBack = claimPort(type, listen.port, host, (error) => {
+      this.#isClaiming = false;
+      if (!error) this.#bind(type, host, true);
+      else {
+        this.counted.refused++;
+        this.#failed(error);
+        this.#retrying.again();
+      }
+    });
+  }
+
+  #bind(type: "udp4" | "udp6", host: string, reuseAddr: boolean): void {
+    const { peer, listen, lines } = this.#address;
+    const socket = createSocket({ type, reuseAddr, recvBufferSize: RECEIVE_BUFFER_BYTES });
+    this.#socket = socket;
     const message = (bytes: Uint8Array) => {
       this.counted.in++;
       this.#events.message(bytes);
     };
-    const { lines } = this.#address;
-    if (lines)
-      socket.on("message", (bytes) => {
-        this.counted.dropped += lines.readWhole(bytes, message);
-      });
-    else socket.on("message", message);
+    const heard = lines
+      ? (bytes: Uint8Array) => {
+          this.counted.dropped += lines.readWhole(bytes, message);
+        }
+      : message;
+    // Until it is connected the system lets everybody in.
+    socket.on("message", (bytes, from) => {
+      if (this.#ready || this.#isPeer(from)) heard(bytes);
+    });
     socket.on("error", (error: NodeJS.ErrnoException) => this.#error(socket, error));
     socket.bind(listen?.port ?? 0, host, () => {
       if (socket !== this.#socket) return;
@@ -96,6 +125,12 @@ export class UdpPort implements Port {
       else if (peer) this.#connect(socket, peer);
       else this.#opened(socket);
     });
+  }
+
+  /** A name is known to be the peer's only once it has been looked up. */
+  #isPeer({ address, port }: RemoteInfo): boolean {
+    const { peer } = this.#address;
+    return !peer || this.#isForMany || (peer.port === port && (isIP(peer.host) === 0 || peer.host === address));
   }
 
   #connect(socket: Socket, peer: { host: string; port: number }): void {
@@ -120,14 +155,15 @@ export class UdpPort implements Port {
   send(bytes: Uint8Array, offset: number, length: number): void {
     const socket = this.#socket;
     const { peer, lines } = this.#address;
-    if (!socket || !peer || (!this.#ready && this.#waiting.length >= MOST_WAITING)) {
+    const isOpening = socket || this.#isClaiming;
+    if (!isOpening || !peer || (!this.#ready && this.#waiting.length >= MOST_WAITING)) {
       this.counted.refused++; // it is not open, and the state says so
       return;
     }
-    if (!this.#ready || lines) {
+    if (!socket || !this.#ready || lines) {
       const own = bytes.subarray(offset, offset + length);
       const datagram = Buffer.from(lines ? lines.write(own) : own);
-      if (this.#ready) this.#sent(socket, peer, datagram);
+      if (socket && this.#ready) this.#sent(socket, peer, datagram);
       else this.#waiting.push({ bytes: datagram, atMs: performance.now() });
       return;
     }
@@ -226,18 +262,14 @@ export class UdpPort implements Port {
   #drop(): Promise<void> {
     const socket = this.#socket;
     this.#socket = null;
+    this.#isClaiming = false;
+    this.#giveBack();
+    this.#giveBack = () => {};
     this.#ready = false;
     this.counted.refused += this.#waiting.length;
     this.#waiting = [];
     if (this.#renewing) clearInterval(this.#renewing);
-    if (!socket) return Promise.resolve();
-    return new Promise((resolve) => {
-      try {
-        socket.close(() => resolve());
-      } catch {
-        resolve(); // it never opened
-      }
-    });
+    return closeSocket(socket);
   }
 }
 
@@ -248,6 +280,6 @@ function isMulticast(host: string): boolean {
 }
 
 /** A group, or everybody on a network: an address that ends with 255, as all common networks have it. */
-function isForMany(host: string): boolean {
+export function isForMany(host: string): boolean {
   return isMulticast(host) || /^\d+\.\d+\.\d+\.255$/.test(host);
 }

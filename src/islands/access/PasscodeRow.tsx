@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from "react";
-import { toast } from "sonner";
 import type { Role } from "../../core/format/roles.ts";
 import { Button, FIELD } from "../components/controls.tsx";
+import { toast } from "../live/toast.ts";
 import { askOrTell } from "./ask.ts";
 import { MAY } from "./role-words.ts";
 

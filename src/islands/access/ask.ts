@@ -1,5 +1,5 @@
 /** Requests about who is let in, each answered with what it was asked for or with a sentence. */
-import { toast } from "sonner";
+import { toast } from "../live/toast.ts";
 
 export type Asked<T> = { ok: true; data: T } | { ok: false; sentence: string };
 

@@ -1,16 +1,18 @@
 import { Suspense, startTransition, useEffect, useMemo, useState } from "react";
-import { Toaster, toast } from "sonner";
 import { MESSAGE_ROLES } from "../../core/live/message-roles.ts";
 import type { Snapshot } from "../../core/live/protocol.ts";
 import { LostBanner } from "../components/LostBanner.tsx";
+import { part } from "../components/part.tsx";
 import { createActions, PageActionsContext } from "../live/actions.ts";
 import { type LiveSocket, openSocket } from "../live/socket.ts";
-import { createPageStore, PageStoreContext } from "../live/store.ts";
+import { createPageStore, NO_TEACHING, PageStoreContext } from "../live/store.ts";
+import { toast, whenWanted } from "../live/toast.ts";
 import { TrafficFeed } from "../live/traffic-feed.ts";
 import { createMidiBridge } from "../live/web-midi.ts";
 import { BottomLine } from "./BottomLine.tsx";
 import { followTouch } from "./follow-touch.ts";
 import { Header } from "./Header.tsx";
+import { keepTeaching } from "./keep-teaching.ts";
 import { handleKey } from "./keys.ts";
 import { Dialogs, PlaceOverlays } from "./Overlays.tsx";
 import { NOT_FETCHED } from "./on-demand.tsx";
@@ -19,6 +21,9 @@ import { keyHands } from "./play-keys.ts";
 
 const LOST = "Not played: there is no connection to the server.";
 const LOOKS = "Not played: you are here to look.";
+
+const STEPS_IN_LOCK = 3;
+const WORDS_AFTER_MS = 1500;
 
 interface Props {
   place: Place;
@@ -30,8 +35,13 @@ export function App({ place: first, snapshot }: Props) {
   const [place, setPlace] = useState<Place>(first);
   const [page] = useState(() => newPage(snapshot));
   const { show, go } = usePlaces(setPlace);
+  page.ways.go = go;
   useLiveSocket(page);
   useWindow(page, place, show, go);
+  useEffect(() => {
+    // Where nothing can be changed, nothing is taught.
+    if (PLACES[place].locked) page.store.setState(NO_TEACHING);
+  }, [page, place]);
   const View = PLACE_VIEWS[place];
   const view = (
     <Suspense>
@@ -45,7 +55,7 @@ export function App({ place: first, snapshot }: Props) {
         {PLACES[place].locked ? (
           view
         ) : (
-          <div className="relative grid h-dvh min-w-[1180px] grid-rows-[52px_minmax(0,1fr)_40px]">
+          <div className="relative grid h-dvh min-h-[640px] min-w-[1000px] grid-rows-[52px_minmax(0,1fr)_40px]">
             <Header place={place} />
             {view}
             <BottomLine />
@@ -54,17 +64,24 @@ export function App({ place: first, snapshot }: Props) {
         )}
         <LostBanner />
         <Dialogs go={go} />
-        <Toaster
-          theme="dark"
-          position="bottom-right"
-          offset={56}
-          toastOptions={{
-            style: { fontFamily: "var(--font-sans)", background: "#2b1e33", borderColor: "#57445f", color: "#f4edf1" },
-          }}
-        />
+        <Words />
       </PageActionsContext>
     </PageStoreContext>
   );
+}
+
+const Toasts = part(async () => (await import("../components/Toasts.tsx")).Toasts);
+
+/** What shows words is fetched once the page has nothing else to do, or at the first word. */
+function Words() {
+  const [isWanted, setWanted] = useState(false);
+  useEffect(() => {
+    const fetch = () => setWanted(true);
+    whenWanted(fetch);
+    const timer = setTimeout(fetch, WORDS_AFTER_MS);
+    return () => clearTimeout(timer);
+  }, []);
+  return isWanted ? <Toasts /> : null;
 }
 
 type Page = ReturnType<typeof newPage>;
@@ -88,7 +105,10 @@ function newPage(snapshot: Snapshot) {
   const feed = new TrafficFeed(send);
   const keys = keyHands(store, send);
   const ready = { opened: false, drawn: false };
-  return { store, wire, send, midi, feed, keys, ready, actions: createActions(store, send, midi, feed) };
+  /** Ways to places are made when the page is drawn. */
+  const ways: { go: (place: Place) => void } = { go: () => {} };
+  const actions = createActions(store, send, midi, feed, (place) => isPlace(place) && ways.go(place));
+  return { store, wire, send, midi, feed, keys, ready, ways, actions };
 }
 
 /** Ways to another place: `show` where the address says so already, `go` with a step in the history. */
@@ -118,10 +138,12 @@ function usePlaces(setPlace: (place: Place) => void) {
 function useLiveSocket(page: Page): void {
   useEffect(() => {
     const { store, wire, midi, send, feed } = page;
+    const teaching = keepTeaching(store, send);
     wire.socket = openSocket(store, {
       opened: () => {
         send({ kind: "devices", devices: midi.devices() });
         feed.opened();
+        teaching.opened();
         page.ready.opened = true;
         tellReady(page.ready);
       },
@@ -133,6 +155,7 @@ function useLiveSocket(page: Page): void {
         else document.documentElement.dataset.lost = "";
       },
       notice: (text) => toast(text),
+      play: () => store.setState(NO_TEACHING),
       out: () => location.assign(`/enter?to=${encodeURIComponent(location.pathname)}`),
       refused: (reason) => toast.error("Not understood", { description: reason }),
     });
@@ -140,6 +163,7 @@ function useLiveSocket(page: Page): void {
     const unfollow = followTouch(store, page.actions);
     return () => {
       unfollow();
+      teaching.stop();
       wire.socket?.close();
     };
   }, [page]);
@@ -148,7 +172,16 @@ function useLiveSocket(page: Page): void {
 /** Keys, the way back, and links to places. */
 function useWindow(page: Page, place: Place, show: (to: Place) => Promise<boolean>, go: (to: Place) => void): void {
   useEffect(() => {
+    const { locked } = PLACES[place];
+    // The browser's way back does not lead out of a lock: there are always a few more steps here to take back, so that two
+    // quick ones do not lead out either.
+    const stay = () => history.pushState(null, "", `/${place}`);
+    if (locked) for (let i = 0; i < STEPS_IN_LOCK; i++) stay();
     const back = () => {
+      if (locked) {
+        stay();
+        return;
+      }
       const name = location.pathname.slice(1);
       if (isPlace(name)) void show(name);
     };

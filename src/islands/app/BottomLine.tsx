@@ -1,12 +1,15 @@
 import { hexBytes, parseHexBytes } from "../../core/midi/hex.ts";
-import type { Tone } from "../../core/trace/outcome.ts";
+import { OUTCOME, type Tone } from "../../core/trace/outcome.ts";
 import { becameWords, deviceWords, messageWords } from "../../words/traffic.ts";
 import { Key } from "../components/controls.tsx";
+import { part } from "../components/part.tsx";
 import { StateMark } from "../components/StateMark.tsx";
 import type { LiveState } from "../live/apply-changes.ts";
 import { liveNames } from "../live/row-names.ts";
 import { useLiveEqual, usePage, usePageStore } from "../live/store.ts";
-import { almost, eventWords, tellStory } from "./tell-story.ts";
+import { eventWords, tellStory } from "./tell-story.ts";
+
+const MendButtons = part(async () => (await import("./MendButtons.tsx")).MendButtons);
 
 const TONES: Record<Tone, string> = {
   good: "text-warm",
@@ -28,6 +31,7 @@ export function BottomLine() {
       aria-label="Heard last"
     >
       <LastHeard />
+      <MendButtons />
       <div className="flex-1" />
       <button
         type="button"
@@ -43,14 +47,15 @@ export function BottomLine() {
 
 /** The story in words, which stay the same while only levels move. */
 interface Told {
+  readonly id: string;
   readonly device: string;
+  /** No control of its surface sends it. */
+  readonly isUnknown: boolean;
   readonly heard: string;
   /** Of a surface its bytes; null = the words say them. */
   readonly bytes: string | null;
   readonly sent: readonly { readonly seq: number; readonly text: string }[];
   readonly end: { readonly text: string; readonly tone: Tone };
-  /** A mapping that nearly took it. */
-  readonly near: string | null;
   readonly answer: { readonly text: string; readonly tone: Tone } | null;
 }
 
@@ -59,37 +64,41 @@ function tell(live: LiveState): Told | null {
   if (!story) return null;
   const { heard, sent, answer } = story;
   const names = liveNames(live);
+  // What was heard under another show, of something that this one has not, is no news.
+  if (heard.side !== "browser" && !names.device(heard.device)) return null;
   const isSurface = heard.side === "surface";
   return {
+    id: heard.device,
+    isUnknown: heard.code === OUTCOME.noControl,
     device: deviceWords(heard, names),
     heard: isSurface ? eventWords(live, heard) : messageWords(heard, names),
     bytes: isSurface ? hexBytes(parseHexBytes(heard.hex) ?? new Uint8Array(), MOST_BYTES) : null,
     sent: sent.map((row) => ({ seq: row.seq, text: `${deviceWords(row, names)}: ${becameWords(row, names).text}` })),
     end: becameWords(heard, names),
-    near: sent.length > 0 ? null : almost(live, heard),
     answer: answer ? becameWords(answer, names) : null,
   };
 }
 
 function LastHeard() {
   const told = useLiveEqual(tell);
+  const adding = usePage((s) => s.adding);
+  const isDrawn = told?.isUnknown === true && told.id === adding;
   if (!told) return <span className="text-ink-500">Nothing has been heard yet. Touch a control.</span>;
   return (
     <>
-      <span className="text-cool">{told.device}</span>
-      <span className="overflow-hidden text-ellipsis">{told.heard}</span>
+      <bdi className="max-w-[220px] shrink-0 overflow-hidden text-cool text-ellipsis">{told.device}</bdi>
+      <span className="min-w-[60px] overflow-hidden text-ellipsis">{told.heard}</span>
       {told.bytes === null ? null : <span className="font-mono text-[11.5px] text-ink-500">{told.bytes}</span>}
       <Dash />
       {told.sent.length > 0 ? (
         told.sent.map((row) => (
-          <span key={row.seq} className="text-warm">
+          <span key={row.seq} className="min-w-[80px] overflow-hidden text-warm text-ellipsis">
             {row.text}
           </span>
         ))
       ) : (
-        <span className={TONES[told.end.tone]}>
-          {told.end.text}
-          {told.near === null ? null : <span className="text-ink-300"> · almost {told.near}</span>}
+        <span className={`min-w-[80px] overflow-hidden text-ellipsis ${isDrawn ? TONES.quiet : TONES[told.end.tone]}`}>
+          {isDrawn ? "shows what it is" : told.end.text}
         </span>
       )}
       {told.answer === null ? null : (

@@ -1,4 +1,5 @@
-import { Redo2, Undo2, Users } from "lucide-react";
+import { ChevronDown, Hand, Redo2, Search, Undo2, Users } from "lucide-react";
+import { Popover } from "radix-ui";
 import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { BASE_LAYER } from "../../core/format/givens.ts";
@@ -9,12 +10,15 @@ import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { usePageWords } from "../live/what-is-up.ts";
 import { KeysPlay } from "./KeysPlay.tsx";
+import { onDemand } from "./on-demand.tsx";
 import { PLACE_LIST, type Place } from "./places.ts";
+
+const ShowMenu = onDemand(async () => (await import("./ShowMenu.tsx")).ShowMenu);
 
 /** Head of every place but Run: the show, the places, what is up. */
 export function Header({ place }: { place: Place }) {
   return (
-    <header className="flex min-w-0 items-stretch gap-5 border-b border-black/60 bg-linear-to-b from-[#1d1323] to-[#170f1c] px-4 shadow-[0_1px_0_#d8b06622]">
+    <header className="flex min-w-0 items-stretch gap-5 border-b max-[1179px]:gap-2 border-black/60 bg-linear-to-b from-[#1d1323] to-[#170f1c] px-4 shadow-[0_1px_0_#d8b06622]">
       <ShowName />
       <nav className="ml-2 flex gap-0.5" aria-label="Places">
         {PLACE_LIST.map((p) => (
@@ -23,7 +27,7 @@ export function Header({ place }: { place: Place }) {
             href={`/${p.id}`}
             data-place={p.id}
             aria-current={p.id === place ? "page" : undefined}
-            className={`relative flex items-center px-3.5 font-medium ${
+            className={`relative flex items-center px-3.5 font-medium max-[1179px]:px-2.5 ${
               p.id === place
                 ? "text-ink-100 after:absolute after:inset-x-3 after:-bottom-px after:h-[3px] after:rounded-t after:bg-brass-400"
                 : "text-ink-300 hover:text-ink-100"
@@ -34,9 +38,10 @@ export function Header({ place }: { place: Place }) {
         ))}
       </nav>
       <div className="flex-1" />
-      <div className="flex items-center gap-2.5">
+      <div className="flex min-w-0 items-center gap-2.5 max-[1179px]:gap-1.5">
         <HereTo />
         <UndoButtons />
+        <HandsSwitch />
         <WhatIsUp />
         <Palette />
         <LetIn />
@@ -57,16 +62,30 @@ function ShowName() {
   const time = hydrated
     ? ` · ${new Date(savedAtMs).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false })}`
     : "";
+  const store = usePageStore();
+  const open = usePage((s) => s.showMenuOpen);
+  const setOpen = (on: boolean) => store.setState({ showMenuOpen: on });
   return (
-    <div className="flex items-center gap-2.5">
-      <img src="/mark.svg" alt="" className="h-[26px] w-[26px]" />
-      <div className="text-lead leading-tight font-semibold">
-        {name}
-        <small className="block text-tiny font-normal text-ink-500">
-          {connection === "open" && !isLost ? `all saved${time} · ${mappings} mappings` : "connecting to the server …"}
-        </small>
-      </div>
-    </div>
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger
+        title="What is done with the show (Alt S)"
+        className="my-1 -ml-2 flex items-center gap-2.5 rounded-xl px-2 text-left hover:bg-velvet-850 aria-expanded:bg-velvet-850"
+      >
+        <img src="/mark.svg" alt="" className="h-[26px] w-[26px]" />
+        <span className="max-w-[230px] text-lead max-[1179px]:max-w-[150px] leading-tight font-semibold">
+          <span className="flex items-center gap-1.5">
+            <bdi className="overflow-hidden text-ellipsis whitespace-nowrap">{name}</bdi>
+            <ChevronDown size={13} aria-hidden className="shrink-0 text-ink-500" />
+          </span>
+          <small className="block overflow-hidden text-tiny font-normal text-ellipsis whitespace-nowrap text-ink-500">
+            {connection === "open" && !isLost
+              ? `all saved${time} · ${mappings} mappings`
+              : "connecting to the server …"}
+          </small>
+        </span>
+      </Popover.Trigger>
+      <ShowMenu wanted={open} refuse={() => setOpen(false)} with={{ open, onOpenChange: setOpen }} />
+    </Popover.Root>
   );
 }
 
@@ -119,6 +138,30 @@ function UndoButtons() {
   );
 }
 
+/** Whether what hands do is played, or only teaches which control is meant. */
+function HandsSwitch() {
+  const actions = useActions();
+  const teaches = useLive((l) => l.teaches);
+  const mayEdit = usePage((s) => s.who.role === "edit");
+  if (!mayEdit && !teaches) return null;
+  return (
+    <button
+      type="button"
+      aria-pressed={teaches}
+      title={
+        teaches
+          ? "Hands teach: a touch chooses its control, and nothing leaves for the desks. Let them play. (H)"
+          : "Hands play. Let them teach: a touch only chooses its control, and nothing leaves for the desks. (H)"
+      }
+      onClick={() => actions.teach(!teaches)}
+      className="inline-flex h-[26px] items-center gap-1.5 whitespace-nowrap rounded-full bg-velvet-800 px-2.5 text-small text-ink-300 hover:bg-velvet-700 aria-pressed:bg-brass-400 aria-pressed:text-brass-ink"
+    >
+      <Hand size={14} aria-hidden />
+      Hands <b className="font-semibold">{teaches ? "teach" : "play"}</b>
+    </button>
+  );
+}
+
 function WhatIsUp() {
   const page = usePageWords();
   const down = useLive((l) => l.engineRestarts < 0);
@@ -133,7 +176,10 @@ function WhatIsUp() {
       ) : null}
       {page ? (
         <Chip>
-          {page.desk} page <b>{page.words}</b>
+          <span className="max-w-[120px] overflow-hidden text-ellipsis max-[1179px]:hidden">
+            <bdi>{page.desk}</bdi> page{" "}
+          </span>
+          <b className="max-w-[160px] overflow-hidden text-ellipsis max-[1179px]:max-w-[110px]">{page.words}</b>
         </Chip>
       ) : null}
       <KeysPlay />
@@ -156,10 +202,15 @@ function Layers() {
       type="button"
       title="Layers, groups, banks, variables, routes and checks"
       onClick={() => store.setState({ partsOpen: true })}
-      className="inline-flex h-[26px] items-center gap-1.5 rounded-full bg-velvet-800 px-2.5 text-small text-ink-300 hover:bg-velvet-700"
+      className="inline-flex h-[26px] min-w-0 items-center gap-1.5 rounded-full bg-velvet-800 px-2.5 text-small whitespace-nowrap text-ink-300 hover:bg-velvet-700"
     >
-      Layer <b className="font-semibold text-ink-100">{up}</b>
-      {checks > 0 ? <span className="text-care">· {checks === 1 ? "1 check" : `${checks} checks`}</span> : null}
+      <span className="max-[1179px]:hidden">Layer </span>
+      <b className="max-w-[140px] overflow-hidden font-semibold text-ellipsis text-ink-100 max-[1179px]:max-w-[90px]">
+        {up}
+      </b>
+      {checks > 0 ? (
+        <span className="shrink-0 text-care">· {checks === 1 ? "1 check" : `${checks} checks`}</span>
+      ) : null}
       <Key>G</Key>
     </button>
   );
@@ -171,9 +222,13 @@ function Palette() {
     <button
       type="button"
       onClick={() => store.setState({ paletteOpen: true })}
-      className="inline-flex h-[26px] items-center gap-2 rounded-full bg-velvet-800 px-2.5 text-small text-ink-300 hover:bg-velvet-700"
+      className="inline-flex h-[26px] shrink-0 items-center gap-2 rounded-full bg-velvet-800 px-2.5 text-small whitespace-nowrap text-ink-300 hover:bg-velvet-700"
     >
-      Find anything <Key>Ctrl K</Key>
+      <Search size={14} aria-hidden className="min-[1180px]:hidden" />
+      <span className="max-[1179px]:sr-only">Find anything</span>
+      <span className="max-[1179px]:hidden">
+        <Key>Ctrl K</Key>
+      </span>
     </button>
   );
 }
@@ -188,7 +243,7 @@ function LetIn() {
       aria-label="Who is let in"
       title="Who is let in from other devices"
       onClick={() => store.setState({ accessOpen: true })}
-      className="inline-flex size-[26px] items-center justify-center rounded-full bg-velvet-800 text-ink-300 hover:bg-velvet-700"
+      className="inline-flex size-[26px] shrink-0 items-center justify-center rounded-full bg-velvet-800 text-ink-300 hover:bg-velvet-700"
     >
       <Users size={14} aria-hidden />
     </button>
@@ -203,7 +258,7 @@ function Help() {
       aria-label="Keys and notices"
       title="Keys and notices (?)"
       onClick={() => store.setState({ helpOpen: true })}
-      className="inline-flex size-[26px] items-center justify-center rounded-full bg-velvet-800 text-small text-ink-300 hover:bg-velvet-700"
+      className="inline-flex size-[26px] shrink-0 items-center justify-center rounded-full bg-velvet-800 text-small text-ink-300 hover:bg-velvet-700"
     >
       ?
     </button>

@@ -5,8 +5,9 @@ import { liveStateOf } from "../../../tests/rig/row-names.ts";
 import { fixed, mapping, showWith, toggle } from "../../../tests/rig/shows.ts";
 import { OUTCOME } from "../../core/trace/outcome.ts";
 import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
+import { almost } from "./almost.ts";
 import { keyHands } from "./play-keys.ts";
-import { almost, eventWords, tellStory } from "./tell-story.ts";
+import { eventWords, tellStory } from "./tell-story.ts";
 
 const show = showWith([mapping("pad-1", toggle(1, fixed(1)))]);
 const live = liveStateOf(show);

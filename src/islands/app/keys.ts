@@ -1,7 +1,10 @@
 /** The keys of the application. None of them works while something is typed, or in a place that is locked. */
+import { isTyping } from "../components/typing.ts";
 import type { PageActions } from "../live/actions.ts";
+import { allAlike } from "../live/many.ts";
 import type { PageStore } from "../live/store.ts";
 import { choiceOf } from "../map/choice.ts";
+import { duplicate } from "../map/copying.ts";
 import { PLACE_LIST, PLACES, type Place } from "./places.ts";
 
 interface Page {
@@ -80,6 +83,49 @@ export const KEYS: readonly KeyEntry[] = [
     act: ({ store }) => store.setState({ learning: true }),
   },
   {
+    key: "t",
+    chooses: true,
+    does: "All mappings as a table, or back",
+    act: ({ store }) => store.setState((s) => ({ tableOpen: !s.tableOpen, series: null, pasting: null })),
+  },
+  {
+    key: "h",
+    does: "Hands teach, or play",
+    act: ({ store, actions }) => actions.teach(!store.getState().live.teaches),
+  },
+  {
+    key: "a",
+    control: true,
+    shown: "Ctrl A",
+    chooses: true,
+    does: "Choose all controls that are alike",
+    act: ({ store }) => {
+      const many = allAlike(store.getState());
+      if (!many) return false;
+      store.setState({ many });
+      return true;
+    },
+  },
+  // The browser's own keys; what they do in the Map is in map/copying.ts.
+  {
+    key: "c",
+    control: true,
+    shown: "Ctrl C",
+    chooses: true,
+    does: "Copy what the chosen controls do",
+    act: () => false,
+  },
+  { key: "x", control: true, shown: "Ctrl X", chooses: true, does: "Cut it, to put it in elsewhere", act: () => false },
+  { key: "v", control: true, shown: "Ctrl V", chooses: true, does: "Put in what was copied", act: () => false },
+  {
+    key: "d",
+    control: true,
+    shown: "Ctrl D",
+    chooses: true,
+    does: "Duplicate to the next free controls",
+    act: ({ store }) => duplicate(store),
+  },
+  {
     key: "/",
     chooses: true,
     does: "Look for a function",
@@ -93,6 +139,18 @@ export const KEYS: readonly KeyEntry[] = [
       const mapping = shown(page);
       if (!mapping) return false;
       void page.actions.edit({ kind: "change-mapping", id: mapping.id, set: { on: !mapping.on } });
+      return true;
+    },
+  },
+  {
+    key: "z",
+    chooses: true,
+    does: "Let the control sleep, or wake it",
+    act: ({ store, actions }) => {
+      const { chosen, live } = store.getState();
+      if (!chosen?.control) return false;
+      const on = !live.show.surfaces.find((s) => s.id === chosen.surface)?.asleep?.includes(chosen.control);
+      void actions.edit({ kind: "set-asleep", id: chosen.surface, control: chosen.control, on });
       return true;
     },
   },
@@ -111,10 +169,16 @@ export const KEYS: readonly KeyEntry[] = [
   {
     key: "escape",
     shown: "Esc",
-    does: "Close traffic, or leave Learn",
+    does: "Close traffic, or end what waits for a touch",
     act: ({ store, place }) => {
-      const { trafficOpen, learning } = store.getState();
+      const { trafficOpen, learning, listening, armed, adding, many, pasting } = store.getState();
       if (trafficOpen) store.setState({ trafficOpen: false });
+      else if (pasting) store.setState({ pasting: null });
+      else if (armed?.asking) store.setState({ armed: { ...armed, asking: null } });
+      else if (armed) store.setState({ armed: null });
+      else if (listening) store.setState({ listening: false });
+      else if (adding !== null) store.setState({ adding: null });
+      else if (many) store.setState({ many: null, series: null });
       else if (learning && PLACES[place].chooses) store.setState({ learning: false });
       else return false;
       return true;
@@ -124,7 +188,14 @@ export const KEYS: readonly KeyEntry[] = [
 
 export function handleKey(e: KeyboardEvent, page: Page): void {
   const { locked, chooses } = PLACES[page.place];
-  if (locked || e.altKey) return;
+  if (locked) return;
+  if (e.altKey) {
+    // By where it lies: with Alt many keyboards write something else with it.
+    if (e.code !== "KeyS") return;
+    page.store.setState((s) => ({ showMenuOpen: !s.showMenuOpen }));
+    e.preventDefault();
+    return;
+  }
   const control = e.ctrlKey || e.metaKey;
   const open = page.store.getState().paletteOpen;
   const found = KEYS.find(
@@ -137,14 +208,4 @@ export function handleKey(e: KeyboardEvent, page: Page): void {
   );
   if (!found || (open && !found.overPalette) || (!found.whileTyping && isTyping(e.target))) return;
   if (found.act(page) !== false) e.preventDefault();
-}
-
-export function isTyping(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLElement &&
-    (target.isContentEditable ||
-      target instanceof HTMLTextAreaElement ||
-      (target instanceof HTMLInputElement && !["checkbox", "color", "range"].includes(target.type)) ||
-      target.closest('[role="dialog"],[role="listbox"]:not(#functions, #traffic-rows)') !== null)
-  );
 }

@@ -1,5 +1,6 @@
-import { type ComponentType, useEffect, useState } from "react";
-import { toast } from "sonner";
+import type { ComponentType } from "react";
+import { useFetched } from "../components/fetched.ts";
+import { toast } from "../live/toast.ts";
 
 export const NOT_FETCHED = {
   title: "It could not be opened",
@@ -17,27 +18,12 @@ interface Wanted {
  * as it likes. Where the code cannot be fetched, the page says so and goes on, and the next time it is tried again.
  */
 export function onDemand<P extends object>(load: () => Promise<ComponentType<P>>): ComponentType<Wanted & { with: P }> {
-  let fetched: ComponentType<P> | null = null;
+  const fetch = { load, fetched: null };
   return function OnDemand({ wanted, refuse, with: props }) {
-    const [View, setView] = useState<ComponentType<P> | null>(() => fetched);
-    useEffect(() => {
-      if (!wanted || View) return;
-      let isHere = true;
-      load().then(
-        (view) => {
-          fetched = view;
-          if (isHere) setView(() => view);
-        },
-        () => {
-          if (!isHere) return;
-          toast.error(NOT_FETCHED.title, { description: NOT_FETCHED.description });
-          refuse();
-        },
-      );
-      return () => {
-        isHere = false;
-      };
-    }, [wanted, View, refuse]);
+    const View = useFetched<P>(fetch, wanted, 0, () => {
+      toast.error(NOT_FETCHED.title, { description: NOT_FETCHED.description });
+      refuse();
+    });
     return View ? <View {...props} /> : null;
   };
 }

@@ -1,8 +1,8 @@
 /** The computer's keys as hands: in Run always, elsewhere while “keys play” is on, and never while something is typed. */
 import { type PlayedKey, playedKeys } from "../../core/surface/computer-keys.ts";
+import { isTyping } from "../components/typing.ts";
 import type { PageActions } from "../live/actions.ts";
 import type { PageStore } from "../live/store.ts";
-import { isTyping } from "./keys.ts";
 import { PLACES, type Place } from "./places.ts";
 
 /** What Space and Enter press themselves where the focus is on it. */

@@ -16,7 +16,9 @@ export function DeskHealth({ id }: { id: string }) {
   const { health, words } = useLive(
     useShallow((l) => {
       const desk = l.desks[id];
-      return { health: desk?.health ?? "waiting", words: healthWords(desk, l.atMs) };
+      const isAsked = l.compiled.desks.find((d) => d.id === id)?.profile.heartbeat !== undefined;
+      const health = desk?.health ?? "waiting";
+      return { health, words: health === "waiting" && !isAsked ? "not heard yet" : healthWords(desk, l.atMs) };
     }),
   );
   const isLost = usePage((s) => s.lostAtMs !== null);

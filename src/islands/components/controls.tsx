@@ -18,7 +18,8 @@ export function Button({ look = "plain", size = "normal", className, ...props }:
         size === "normal" && "h-[30px] px-3 text-[12.5px]",
         size === "large" && "h-11 rounded-[10px] px-5 text-lead",
         look === "plain" && "border-velvet-700 bg-velvet-800 text-ink-100 enabled:hover:bg-velvet-700",
-        look === "primary" && "border-brass-300 bg-brass-400 font-semibold text-brass-ink enabled:hover:bg-brass-300",
+        look === "primary" &&
+          "border-brass-300 bg-brass-400 font-semibold text-brass-ink enabled:hover:bg-brass-300 [&_kbd]:border-brass-ink/50 [&_kbd]:text-brass-ink",
         look === "quiet" && "border-transparent bg-transparent text-ink-300 enabled:hover:bg-velvet-800",
         className,
       )}
@@ -44,7 +45,7 @@ export function IconButton({ label, onClick, children }: { label: string; onClic
 
 export function Key({ children }: { children: ReactNode }) {
   return (
-    <kbd className="rounded border border-velvet-700 px-[5px] py-px font-mono text-[10.5px] font-medium text-ink-500">
+    <kbd className="rounded border max-[1179px]:hidden border-velvet-700 px-[5px] py-px font-mono text-[10.5px] font-medium text-ink-500">
       {children}
     </kbd>
   );

@@ -7,9 +7,12 @@ import { FormDialog } from "../components/FormDialog.tsx";
 import { Select } from "../components/Select.tsx";
 import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
-import { useLive, usePage } from "../live/store.ts";
+import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { addTaught, TAUGHT } from "./add-taught.ts";
 import { KindAndName } from "./KindAndName.tsx";
 import { portFrom, portKey, portOptions } from "./ports.ts";
+
+const NEW_KIND = "of no known kind: drawn as I touch it";
 
 export function AddSurface({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
   return open ? <OpenAddSurface onOpenChange={onOpenChange} /> : null;
@@ -21,6 +24,8 @@ function OpenAddSurface({ onOpenChange }: { onOpenChange(open: boolean): void })
   const midi = usePage((s) => s.midi);
   const elsewhere = usePage((s) => s.browserDevices);
   const live = useLive(useShallow(({ show, computerMidi }) => ({ show, computerMidi })));
+  const store = usePageStore();
+  const kinds = [...profiles.values(), { id: TAUGHT, name: NEW_KIND, called: "New surface" }];
   const [profile, setProfile] = useState([...profiles.keys()][0] ?? "");
   const [name, setName] = useState(profiles.get(profile)?.name ?? "");
   const [port, setPort] = useState<PortRef>({ kind: "screen" });
@@ -31,13 +36,15 @@ function OpenAddSurface({ onOpenChange }: { onOpenChange(open: boolean): void })
       open
       onOpenChange={onOpenChange}
       onSubmit={() =>
-        actions.edit({
-          kind: "add-surface",
-          surface: { id: newId("s"), name: name.trim(), profile, in: port, out: port },
-        })
+        profile === TAUGHT
+          ? addTaught(store, actions, name.trim(), { in: port, out: port })
+          : actions.edit({
+              kind: "add-surface",
+              surface: { id: newId("s"), name: name.trim(), profile, in: port, out: port },
+            })
       }
     >
-      <KindAndName kinds={[...profiles.values()]} kind={profile} name={name} onKind={setProfile} onName={setName} />
+      <KindAndName kinds={kinds} kind={profile} name={name} onKind={setProfile} onName={setName} />
       <Field
         label="where"
         hint={

@@ -1,8 +1,8 @@
 import { Dialog } from "radix-ui";
 import { useEffect, useState } from "react";
-import { toast } from "sonner";
 import { Button } from "../components/controls.tsx";
 import { useActions } from "../live/actions.ts";
+import { toast } from "../live/toast.ts";
 
 interface Backup {
   file: string;

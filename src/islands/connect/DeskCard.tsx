@@ -8,10 +8,9 @@ import { carrierWords } from "../../words/wires.ts";
 import { Button } from "../components/controls.tsx";
 import { DeskHealth } from "../components/DeskHealth.tsx";
 import { FormDialog } from "../components/FormDialog.tsx";
-import { Select } from "../components/Select.tsx";
 import { StateMark } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
-import { useLive, usePage } from "../live/store.ts";
+import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { AddressFields, addressOf, typedAddress } from "./AddressFields.tsx";
 import { DeskTrouble } from "./DeskTrouble.tsx";
 import { HearsItself } from "./HearsItself.tsx";
@@ -23,12 +22,19 @@ import { CARD, CardHead, CardWays } from "./UnitCard.tsx";
 
 /** How long "Try it" waits for an answer before it says how things stand, in ms. */
 const TRY_MS = 1200;
+/** How long the answer to it stands there, in ms. */
+const TOLD_MS = 6000;
 
 const WHEN_SILENT = [
-  { value: "keep", label: "silent: keep the newest" },
-  { value: "drop", label: "silent: send nothing" },
-  { value: "send", label: "silent: send all the same" },
+  { value: "keep", label: "keep the newest value" },
+  { value: "drop", label: "send nothing" },
+  { value: "send", label: "send all the same" },
 ] as const;
+const SILENT_WORDS = {
+  keep: "keeps the newest value until it answers",
+  drop: "is sent nothing until it answers",
+  send: "is sent everything all the same",
+} as const;
 
 /** One desk: its address, its health, and what to check where it does not answer. */
 export function DeskCard({ desk }: { desk: Desk }) {
@@ -39,14 +45,24 @@ export function DeskCard({ desk }: { desk: Desk }) {
   const ways = waysOf(desk, profile, sessions);
   // MIDI that is never asked has no answers.
   const asked = !desk.midi || profile?.heartbeat !== undefined;
+  const store = usePageStore();
+  const isOwn = useLive((l) => l.show.profiles?.desks.some((p) => p.id === desk.profile) ?? false);
   const [replacing, setReplacing] = useState(false);
   const [addressing, setAddressing] = useState(false);
   const [tried, setTried] = useState<"asking" | "done" | null>(null);
   useEffect(() => {
-    if (tried !== "asking") return;
-    const timer = setTimeout(() => setTried("done"), TRY_MS);
+    if (tried === null) return;
+    const timer = setTimeout(() => setTried(tried === "asking" ? "done" : null), tried === "asking" ? TRY_MS : TOLD_MS);
     return () => clearTimeout(timer);
   }, [tried]);
+  const tryIt = () => {
+    actions.send({ kind: "try-desk", desk: desk.id });
+    setTried("asking");
+  };
+  const whenSilent = desk.whenSilent ?? DEFAULT_WHEN_SILENT;
+  const addressWords = desk.midi ? "Change ports" : "Change address";
+  // Of one that answers, and of MIDI that is never asked, there is nothing to do.
+  const isWell = !asked || health === "answering";
   return (
     <article className={CARD} aria-label={desk.name} data-health={health}>
       <CardHead
@@ -54,6 +70,29 @@ export function DeskCard({ desk }: { desk: Desk }) {
         name={desk.name}
         about={profile?.name}
         health={asked ? <DeskHealth id={desk.id} /> : <MidiHealth id={desk.id} />}
+        more={[
+          ...(asked ? [{ words: "Try it", act: tryIt }] : []),
+          { words: `${addressWords} …`, act: () => setAddressing(true) },
+          ...(isOwn
+            ? [
+                {
+                  words: "Edit its kind …",
+                  act: () => store.setState({ editing: { side: "desk" as const, id: desk.profile } }),
+                },
+              ]
+            : []),
+        ]}
+        choice={
+          asked
+            ? {
+                title: "While it does not answer",
+                value: whenSilent,
+                options: WHEN_SILENT,
+                choose: (v) =>
+                  void actions.edit({ kind: "set-desk-when-silent", id: desk.id, whenSilent: v as typeof whenSilent }),
+              }
+            : undefined
+        }
         onRename={(name) => void actions.edit({ kind: "rename-desk", id: desk.id, name })}
         onReplace={() => setReplacing(true)}
         onRemove={() => void actions.edit({ kind: "remove-desk", id: desk.id })}
@@ -62,32 +101,22 @@ export function DeskCard({ desk }: { desk: Desk }) {
       <PortAdvice id={desk.id} />
       <HearsItself id={desk.id} />
       {profile ? <DeskTrouble desk={desk} profile={profile} /> : null}
-      <div className="flex items-center gap-2">
-        {!asked ? null : (
-          <Button
-            look={health === "answering" ? "plain" : "primary"}
-            onClick={() => {
-              actions.send({ kind: "try-desk", desk: desk.id });
-              setTried("asking");
-            }}
+      {isWell && tried === null ? null : (
+        <div className="flex items-center gap-2">
+          {asked ? (
+            <Button look={health === "answering" ? "plain" : "primary"} onClick={tryIt}>
+              Try it
+            </Button>
+          ) : null}
+          <Button onClick={() => setAddressing(true)}>{addressWords}</Button>
+          <span
+            role="status"
+            className="min-w-0 flex-1 overflow-hidden text-right text-ellipsis text-small text-ink-300"
           >
-            Try it
-          </Button>
-        )}
-        <Button onClick={() => setAddressing(true)}>{desk.midi ? "Change ports" : "Change address"}</Button>
-        {asked ? (
-          <Select
-            label={`What ${desk.name} is sent while it does not answer`}
-            value={desk.whenSilent ?? DEFAULT_WHEN_SILENT}
-            options={WHEN_SILENT}
-            onChange={(v) => void actions.edit({ kind: "set-desk-when-silent", id: desk.id, whenSilent: v })}
-            className="h-[30px] max-w-[190px] px-2"
-          />
-        ) : null}
-        <span role="status" className="min-w-0 flex-1 overflow-hidden text-ellipsis text-small text-ink-300">
-          {tried === "asking" ? "asking …" : tried === "done" ? <Tried id={desk.id} /> : ""}
-        </span>
-      </div>
+            {tried === "asking" ? "asking …" : tried === "done" ? <Tried id={desk.id} /> : SILENT_WORDS[whenSilent]}
+          </span>
+        </div>
+      )}
       {replacing ? <ReplaceDesk desk={desk} onOpenChange={setReplacing} /> : null}
       <AddressDialog desk={desk} open={addressing} onOpenChange={setAddressing} />
     </article>
@@ -95,7 +124,14 @@ export function DeskCard({ desk }: { desk: Desk }) {
 }
 
 function Way({ children }: { children: string }) {
-  return <span className="rounded-md bg-velvet-950 px-2 py-1 text-ink-300">{children}</span>;
+  return (
+    <span
+      className="overflow-hidden rounded-md bg-velvet-950 px-2 py-1 text-ellipsis whitespace-nowrap text-ink-300"
+      title={children}
+    >
+      {children}
+    </span>
+  );
 }
 
 /** Where its messages come from and go to, in words. */

@@ -3,7 +3,8 @@ import { Field } from "../components/Field.tsx";
 import { Select } from "../components/Select.tsx";
 
 interface Props {
-  kinds: readonly { readonly id: string; readonly name: string }[];
+  /** `called`: what one of this kind is called at first; left out, the name of the kind. */
+  kinds: readonly { readonly id: string; readonly name: string; readonly called?: string }[];
   kind: string;
   name: string;
   onKind(id: string): void;
@@ -12,7 +13,10 @@ interface Props {
 
 /** What every dialog that adds something begins with. The name is that of the kind until somebody types another. */
 export function KindAndName({ kinds, kind, name, onKind, onName }: Props) {
-  const nameOf = (id: string) => kinds.find((k) => k.id === id)?.name ?? "";
+  const nameOf = (id: string) => {
+    const kind = kinds.find((k) => k.id === id);
+    return kind?.called ?? kind?.name ?? "";
+  };
   return (
     <>
       <Field label="what it is">

@@ -1,6 +1,6 @@
 /** MIDI sessions on the network: who is there, who asks to join, and whom we invite. */
 import { Settings2, Trash2, X } from "lucide-react";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { NetworkSession } from "../../core/format/show.ts";
 import type { PeerLive } from "../../core/live/protocol.ts";
 import { troubleWords } from "../../words/troubles.ts";
@@ -8,15 +8,21 @@ import { Button, IconButton } from "../components/controls.tsx";
 import { StateMark } from "../components/StateMark.tsx";
 import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
-import { useLive } from "../live/store.ts";
+import { useLive, useLiveEqual } from "../live/store.ts";
 import { BOX } from "./box.ts";
+import { HingeAction, HingeNothing, HingeRow } from "./HingeRow.tsx";
 import { InviteDialog } from "./InviteDialog.tsx";
 import { REACH_WORDS } from "./reach.ts";
 import { SessionDialog } from "./SessionDialog.tsx";
 
 const FIRST_PORT = 5004;
 
-export function NetworkMidi() {
+interface NetworkMidiProps {
+  /** Draws the group that sessions stand in, with what they are added by. */
+  group(rows: ReactNode, action: ReactNode): ReactNode;
+}
+
+export function NetworkMidi({ group }: NetworkMidiProps) {
   const actions = useActions();
   const sessions = useLive((l) => l.show.sessions);
   const showName = useLive((l) => l.show.name);
@@ -35,19 +41,20 @@ export function NetworkMidi() {
       announced: true,
     });
   };
-  return (
+  const rows = (
     <>
       {(sessions ?? []).map((s) => (
         <SessionBox key={s.id} session={s} />
       ))}
+      <FoundPeers />
       {sessions?.length ? null : (
-        <p className={`${BOX} text-ink-500`}>
-          A session joins computers and units that speak MIDI over the network (RTP-MIDI).
-        </p>
+        <HingeNothing>A session joins computers and units that speak MIDI over the network (RTP-MIDI).</HingeNothing>
       )}
-      <Button size="small" className="shrink-0 self-start" onClick={add}>
-        Add a session
-      </Button>
+    </>
+  );
+  return (
+    <>
+      {group(rows, <HingeAction onClick={add}>Add a session</HingeAction>)}
       {added ? (
         <SessionDialog
           session={added}
@@ -59,6 +66,42 @@ export function NetworkMidi() {
       ) : null}
     </>
   );
+}
+
+/** Sessions of others that were found on the network and that nobody is in a session with: each is invited by one press. */
+function FoundPeers() {
+  const actions = useActions();
+  const sessions = useLive((l) => l.show.sessions);
+  const free = useLiveEqual((l) => {
+    const known = [
+      ...(l.show.sessions ?? []).flatMap((s) => s.invites),
+      ...Object.values(l.sessions).flatMap((s) => s.peers),
+    ];
+    return l.found.filter((f) => !known.some((k) => k.host === f.host && k.port === f.port));
+  });
+  const [first] = sessions ?? [];
+  if (!first) return null;
+  return free.map(({ name, host, port }) => (
+    <HingeRow
+      key={`${name} ${host} ${port}`}
+      name={name}
+      used="nobody yet"
+      isOffered
+      title={`a MIDI session at ${host}, port ${port}`}
+      actions={
+        <HingeAction
+          onClick={() =>
+            void actions.edit({
+              kind: "put-session",
+              item: { ...first, invites: [...first.invites, { host, port }] },
+            })
+          }
+        >
+          Invite
+        </HingeAction>
+      }
+    />
+  ));
 }
 
 function SessionBox({ session }: { session: NetworkSession }) {

@@ -33,8 +33,6 @@ export function PortField({ label, way, port, onChange, screen = true, className
     const { kind } = portFrom(o.value);
     return kind !== "midi-udp" && (screen || kind !== "screen");
   });
-  const isVirtual = port.kind === "computer-midi" && port.virtual === true;
-  const isTyped = port.kind === "midi-udp" || port.kind === "cable" || isVirtual;
   const [addressing, setAddressing] = useState(false);
   const choose = (value: string) => {
     if (value === UNIVERSE) {
@@ -47,7 +45,7 @@ export function PortField({ label, way, port, onChange, screen = true, className
     else onChange(portFrom(value));
   };
   return (
-    <span className={clsx("grid gap-1.5", isTyped && "grid-cols-[minmax(0,2fr)_minmax(0,3fr)]")}>
+    <span className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
       <Select
         label={label}
         value={port.kind === "midi-udp" ? OVER_UDP : portKey(port)}

@@ -4,7 +4,8 @@ import type { Surface } from "../../core/format/show.ts";
 import { troubleHint, troubleWords } from "../../words/troubles.ts";
 import { StateMark, seconds } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
-import { useLive } from "../live/store.ts";
+import { useLive, usePageStore } from "../live/store.ts";
+import { teachSurface } from "../live/teach-surface.ts";
 import { HearsItself } from "./HearsItself.tsx";
 import { PortAdvice } from "./PortAdvice.tsx";
 import { PortField } from "./PortField.tsx";
@@ -18,6 +19,9 @@ const PORT = "h-[26px] w-full rounded-md !bg-velvet-950 px-2 text-small";
 export function SurfaceCard({ surface }: { surface: Surface }) {
   const actions = useActions();
   const profile = useLive((l) => l.surfaceProfiles.get(surface.profile));
+  const store = usePageStore();
+  const isOwn = useLive((l) => l.show.profiles?.surfaces.some((p) => p.id === surface.profile) ?? false);
+  const touch = () => void teachSurface(store, actions, surface.id);
   const [replacing, setReplacing] = useState(false);
   const ports = (set: Partial<Pick<Surface, "in" | "out">>) =>
     void actions.edit({ kind: "set-surface-ports", id: surface.id, ...set });
@@ -28,6 +32,17 @@ export function SurfaceCard({ surface }: { surface: Surface }) {
         name={surface.name}
         about={profile?.about}
         health={<SurfaceHealth id={surface.id} />}
+        more={
+          isOwn
+            ? [
+                { words: "Add controls by touch …", act: touch },
+                {
+                  words: "Edit its kind …",
+                  act: () => store.setState({ editing: { side: "surface", id: surface.profile } }),
+                },
+              ]
+            : []
+        }
         onRename={(name) => void actions.edit({ kind: "rename-surface", id: surface.id, name })}
         onReplace={() => setReplacing(true)}
         onRemove={() => void actions.edit({ kind: "remove-surface", id: surface.id })}

@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from "react";
-import { toast } from "sonner";
 import type { PortRef } from "../../core/format/show.ts";
 import { Button } from "../components/controls.tsx";
 import { usePage, usePageStore } from "../live/store.ts";
+import { toast } from "../live/toast.ts";
 
 /** How long it waits for a touch, in ms. */
 const WAIT_MS = 15_000;
@@ -36,7 +36,10 @@ export function TouchToChoose({ name, onFound }: { name: string; onFound(port: P
       clearTimeout(timer);
     };
   }, [waiting, store, name]);
-  if (midi.kind !== "open" || midi.devices.length === 0) return null;
+  // Names tell devices apart, but for those that share one.
+  const isNeeded =
+    midi.kind === "open" && midi.devices.some((d, i) => midi.devices.findIndex((o) => o.name === d.name) !== i);
+  if (!isNeeded) return null;
   return (
     <Button size="small" className="justify-self-start" aria-pressed={waiting} onClick={() => setWaiting(!waiting)}>
       {waiting ? "Touch the unit now …" : "It is the one I touch"}

@@ -1,9 +1,10 @@
 /** What the views can do: edits over HTTP, live commands over the socket, choices in the page. */
 import { createContext, useContext } from "react";
-import { toast } from "sonner";
 import type { Edit } from "../../core/edit/edit-kinds.ts";
+import type { Desk } from "../../core/format/show.ts";
 import type { ClientMessage } from "../../core/live/protocol.ts";
-import type { PageStore } from "./store.ts";
+import { NO_TEACHING, type PageStore } from "./store.ts";
+import { toast } from "./toast.ts";
 import type { TrafficFeed } from "./traffic-feed.ts";
 import type { MidiBridge } from "./web-midi.ts";
 
@@ -20,10 +21,20 @@ export interface PageActions {
   undo(): Promise<void>;
   redo(): Promise<void>;
   openShow(file: File): Promise<void>;
+  /** Starts the stand-in of a kind of desk; the desk as a show has it, or null where there is none, which has been said. */
+  standIn(profile: string): Promise<Desk | null>;
+  /** Opens the demo show in the place of this one. */
+  openDemo(): Promise<boolean>;
   /** Opens a backup in the place of the show; false if it was refused, which has then been said. */
   restore(backup: string): Promise<boolean>;
   choose(surface: string, control: string): void;
+  /** Hands teach from now on, or play, whoever had them teach. */
+  teach(on: boolean): void;
+  /** Goes to a place. */
+  go(place: string): void;
   askMidi(): Promise<void>;
+  /** Bytes to a device of this browser that is no surface yet. */
+  toDevice(name: string, nth: number, bytes: readonly number[]): void;
   /** Calls back with rows of traffic as they come; with `history` also with those before. Answers how to stop. */
   watchTraffic(listener: (frame: ArrayBuffer) => void, history: boolean): () => void;
 }
@@ -33,6 +44,7 @@ export function createActions(
   send: (message: ClientMessage) => void,
   midi: MidiBridge,
   feed: TrafficFeed,
+  go: (place: string) => void,
 ): PageActions {
   const post = async (path: string, body?: unknown, method = "POST"): Promise<Answer> => {
     try {
@@ -74,6 +86,15 @@ export function createActions(
       const answer = await post("/api/show", await file.text(), "PUT");
       if (say(answer)) toast(`Done: ${answer.label}`, { action: { label: "Undo", onClick: () => void undo() } });
     },
+    standIn: async (profile) => {
+      const answer = await post("/api/stand-ins", { profile });
+      return say(answer) ? ((answer as { desk?: Desk }).desk ?? null) : null;
+    },
+    openDemo: async () => {
+      const answer = await post("/api/demo-show");
+      if (say(answer)) toast(`Done: ${answer.label}`, { action: { label: "Undo", onClick: () => void undo() } });
+      return answer.ok;
+    },
     restore: async (backup) => {
       const answer = await post("/api/backups", { file: backup });
       if (say(answer)) toast(`Restored: ${answer.label}`, { action: { label: "Undo", onClick: () => void undo() } });
@@ -84,12 +105,22 @@ export function createActions(
       store.setState({
         chosen: { surface, control },
         chosenMapping: null,
+        many: null,
+        series: null,
         learning: false,
         // What Learn saw belongs to the control it chose.
         ...(learning ? {} : { learned: null }),
       });
     },
+    teach: (on) => {
+      // Who may change nothing has nothing to teach.
+      if (on && store.getState().who.role !== "edit") return;
+      store.setState(on ? { handsTeach: true } : NO_TEACHING);
+      if (!on) send({ kind: "play" });
+    },
+    go,
     askMidi: () => midi.ask(),
+    toDevice: (name, nth, bytes) => midi.send(name, nth, bytes),
     watchTraffic: (listener, history) => feed.watch(listener, history),
   };
 }

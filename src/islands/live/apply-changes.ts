@@ -15,6 +15,7 @@ import type {
   LiveChanges,
   SessionLive,
   Snapshot,
+  Stranger,
   SurfaceLive,
 } from "../../core/live/protocol.ts";
 import { type CompiledShow, compileShow } from "../../core/mapping/compile.ts";
@@ -36,6 +37,8 @@ export interface ControlLive {
   readonly target: number;
   readonly caught: boolean;
   readonly pressed: boolean;
+  /** When hands were at it last, in ms by the engine's clock; -1 = never. */
+  readonly handAtMs: number;
   /** When its position changed last, by the time of the batch that said so. */
   readonly movedAtMs: number;
 }
@@ -66,6 +69,8 @@ export interface LiveState {
   readonly sessions: Readonly<Record<string, SessionLive>>;
   readonly found: readonly FoundPeer[];
   readonly computerMidi: ComputerMidiLive;
+  /** Who was heard and is used by nobody. */
+  readonly strangers: readonly Stranger[];
   readonly values: Readonly<Record<string, DeskValues>>;
   readonly controls: Readonly<Record<string, readonly (ControlLive | undefined)[]>>;
   /** Newest value of each light by status * 128 + number, as it came by MIDI. */
@@ -75,6 +80,8 @@ export interface LiveState {
   /** Where motors were sent and when, by surface and the key of their message. */
   readonly motors: Readonly<Record<string, ReadonlyMap<number, MotorSeen>>>;
   readonly held: readonly HeldNow[];
+  /** Hands teach and do not play. */
+  readonly teaches: boolean;
   readonly line: readonly TrafficEntry[];
   readonly refused: number;
   readonly engineRestarts: number;
@@ -103,12 +110,14 @@ export function fromSnapshot(snapshot: Snapshot): LiveState {
     sessions: {},
     found: [],
     computerMidi: { state: "not-looked", detail: "", inputs: [], outputs: [], hasVirtual: false },
+    strangers: [],
     values: {},
     controls: {},
     lights: {},
     texts: {},
     motors: {},
     held: [],
+    teaches: false,
     line: [],
     refused: 0,
     engineRestarts: 0,
@@ -146,7 +155,9 @@ export function applyChanges(state: LiveState, live: LiveChanges): LiveState {
   if (live.sessions) next.sessions = live.sessions;
   if (live.computerMidi) next.computerMidi = live.computerMidi;
   if (live.found) next.found = live.found;
+  if (live.strangers) next.strangers = live.strangers;
   if (live.held) next.held = live.held;
+  if (live.teaches !== undefined) next.teaches = live.teaches;
   if (live.line) next.line = live.line;
   if (live.refused !== undefined) next.refused = live.refused;
   if (live.engineRestarts !== undefined) next.engineRestarts = live.engineRestarts;
@@ -240,10 +251,10 @@ function mergeControls(
   const next: Record<string, readonly (ControlLive | undefined)[]> = { ...before };
   for (const [surface, list] of Object.entries(changes)) {
     const controls = [...(next[surface] ?? [])];
-    for (const [i, position, target, caught, pressed] of list) {
+    for (const [i, position, target, caught, pressed, handAtMs = -1] of list) {
       const old = controls[i];
       const movedAtMs = old?.position === position ? old.movedAtMs : atMs;
-      controls[i] = { position, target, caught: caught === 1, pressed: pressed === 1, movedAtMs };
+      controls[i] = { position, target, caught: caught === 1, pressed: pressed === 1, handAtMs, movedAtMs };
     }
     next[surface] = controls;
   }

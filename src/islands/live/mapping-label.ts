@@ -1,3 +1,4 @@
+import type { CompiledAction } from "../../core/mapping/compile-actions.ts";
 import type { LiveState } from "./apply-changes.ts";
 
 /** The mapping's own name, or what the desk calls the thing it drives, or the function's name. */
@@ -9,5 +10,13 @@ export function mappingLabel(live: Pick<LiveState, "show" | "compiled" | "contex
   const action = live.compiled.actions[a]!;
   const index = live.context.sibling(a, "label");
   const name = index >= 0 ? live.values[action.desk.id]?.value[index] : null;
-  return typeof name === "string" && name !== "" ? name : action.fn.fn.name;
+  if (typeof name === "string" && name !== "") return name;
+  return index >= 0 ? numbered(action) : action.fn.fn.name;
+}
+
+/** Of what the desk has no name for yet: "playback 7". */
+function numbered({ fn, action }: CompiledAction): string {
+  const counted = fn.parameters.findLast((p) => action.bindings[p.id]?.from === "fixed");
+  const binding = counted && action.bindings[counted.id];
+  return binding?.from === "fixed" ? `${counted!.name} ${binding.value}` : fn.fn.name;
 }

@@ -57,7 +57,14 @@ describe("what the server says", () => {
     store = createPageStore(snapshot("one"));
     const nothing = () => {};
     outs = 0;
-    const events = { opened: nothing, deviceMidi: nothing, notice: nothing, traffic: nothing, lost: nothing };
+    const events = {
+      opened: nothing,
+      deviceMidi: nothing,
+      notice: nothing,
+      play: nothing,
+      traffic: nothing,
+      lost: nothing,
+    };
     socket = openSocket(store, { ...events, refused: (reason) => refused.push(reason), out: () => outs++ });
   });
   afterEach(() => {

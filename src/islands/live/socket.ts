@@ -27,6 +27,8 @@ export interface SocketEvents {
   lost(sinceMs: number | null): void;
   /** Something that this page should know. */
   notice(text: string): void;
+  /** Somebody let hands play. */
+  play(): void;
   /** This page is not let in any more. */
   out(): void;
   /** Rows of traffic (core/trace/traffic-frame.ts). */
@@ -139,6 +141,9 @@ function receive(store: PageStore, message: ServerMessage, events: SocketEvents)
       return;
     case "browser-devices":
       store.setState({ browserDevices: message.devices });
+      return;
+    case "play":
+      events.play();
       return;
     case "notice":
       events.notice(message.text);

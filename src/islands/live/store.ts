@@ -2,10 +2,19 @@
 import { dequal } from "dequal/lite";
 import { createContext, useContext, useRef } from "react";
 import { createStore, type StoreApi, useStore } from "zustand";
+import type { MappingsDocument } from "../../core/format/mappings-document.ts";
 import type { BrowserDevice, Snapshot } from "../../core/live/protocol.ts";
 import { fromSnapshot, type LiveState } from "./apply-changes.ts";
+import type { Armed } from "./armed.ts";
 import { DeviceActivity } from "./device-activity.ts";
 import type { LearnedNow } from "./learned.ts";
+import type { Many } from "./many.ts";
+
+/** A control that hands were at. */
+export interface Touch {
+  readonly surface: string;
+  readonly control: string;
+}
 
 export type Connection = "open" | "closed";
 
@@ -18,10 +27,31 @@ export interface PageState {
   readonly lostAtMs: number | null;
   /** Surface and control that the Map works on. */
   readonly chosen: { readonly surface: string; readonly control: string } | null;
+  /** Controls that were chosen together; null = only the one. */
+  readonly many: Many | null;
+  /** The function that many are about to be given. */
+  readonly series: { readonly desk: string; readonly fn: string } | null;
+  /** What was copied and is about to be put in; `cut`: by their ids, the mappings that go from where they were. */
+  readonly pasting: {
+    readonly document: MappingsDocument;
+    readonly cut: readonly string[];
+    readonly moveOn: number;
+  } | null;
+  /** What was copied or cut here last, as it lies on the clipboard. */
+  readonly copied: { readonly text: string; readonly cut: readonly string[] } | null;
   /** Which of the chosen control's mappings the spine shows; null = the one that holds now. */
   readonly chosenMapping: string | null;
   readonly followTouch: boolean;
-  readonly touchPlays: boolean;
+  /** Somebody threw the switch: hands teach. What the engine does is in `live.teaches`. */
+  readonly handsTeach: boolean;
+  /** The function that the next touch is given, with what comes after it. */
+  readonly armed: Armed | null;
+  /** What is moved at a desk next is armed. */
+  readonly listening: boolean;
+  /** The surface whose controls are added as they are touched. */
+  readonly adding: string | null;
+  /** Who takes touches in the place of the choice: what waits for one. */
+  readonly takesTouch: ((touch: Touch) => void) | null;
   /** Whether the computer's keys play surfaces outside of Run, in the place of the application's own plain keys. */
   readonly keysPlay: boolean;
   readonly learning: boolean;
@@ -30,12 +60,16 @@ export interface PageState {
   readonly ignored: ReadonlySet<string>;
   /** Surfaces that Learn does not listen to. */
   readonly ignoredSources: ReadonlySet<string>;
+  /** The Map shows all mappings as a table. */
+  readonly tableOpen: boolean;
   readonly trafficOpen: boolean;
   readonly paletteOpen: boolean;
   /** Layers, groups, banks, variables, routes and checks. */
   readonly partsOpen: boolean;
   /** The keys, and what is said of the program itself. */
   readonly helpOpen: boolean;
+  /** What is done with the show as a whole. */
+  readonly showMenuOpen: boolean;
   /** Who is let in from elsewhere, and how. */
   readonly accessOpen: boolean;
   /** Desks whose password is known to the server. */
@@ -44,7 +78,11 @@ export interface PageState {
   readonly who: Snapshot["who"];
   /** The profile that is being edited. */
   readonly editing: { readonly side: "desk" | "surface"; readonly id: string } | null;
+  /** The way to the first light was put away. */
+  readonly firstLightAway: boolean;
   readonly midi: MidiAccessState;
+  /** Devices that were plugged into this browser since the page was opened, as "number name". */
+  readonly wasHere: ReadonlySet<string>;
   /** When each of this browser's devices was heard and sent to last; the same object as long as the page lives. */
   readonly deviceActivity: DeviceActivity;
   /** The MIDI devices of all open browsers, each once. */
@@ -65,6 +103,15 @@ export interface MidiDevice {
   readonly output: boolean;
 }
 
+/** This page waits for no touch, and the switch is at “play”. */
+export const NO_TEACHING = {
+  handsTeach: false,
+  learning: false,
+  listening: false,
+  adding: null,
+  armed: null,
+} as const satisfies Partial<PageState>;
+
 export type PageStore = StoreApi<PageState>;
 
 export function createPageStore(snapshot: Snapshot): PageStore {
@@ -74,23 +121,35 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     connection: "closed",
     lostAtMs: null,
     chosen: null,
+    many: null,
+    series: null,
+    pasting: null,
+    copied: null,
     chosenMapping: null,
     followTouch: true,
-    touchPlays: true,
+    handsTeach: false,
+    armed: null,
+    listening: false,
+    adding: null,
+    takesTouch: null,
     keysPlay: false,
     learning: false,
     learned: null,
     ignored: new Set(),
     ignoredSources: new Set(),
+    tableOpen: false,
     trafficOpen: false,
     paletteOpen: false,
     partsOpen: false,
     helpOpen: false,
     accessOpen: false,
+    showMenuOpen: false,
     withPassword: snapshot.withPassword,
     who: snapshot.who,
     editing: null,
+    firstLightAway: false,
     midi: { kind: "not-asked" },
+    wasHere: new Set(),
     deviceActivity: new DeviceActivity(),
     browserDevices: [],
   }));

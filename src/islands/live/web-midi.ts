@@ -1,5 +1,7 @@
 /** The bridge to this browser's MIDI devices: finds them, passes their bytes on, and says why there are none. */
+
 import type { Device } from "../../core/live/protocol.ts";
+import { identityIn } from "../../core/teach/identity.ts";
 import { numberPorts, rememberedNumbers, rememberNumbers } from "./port-numbers.ts";
 import type { PageStore } from "./store.ts";
 
@@ -41,7 +43,11 @@ export function createMidiBridge(store: PageStore, events: MidiBridgeEvents): Mi
   let access: MIDIAccess | null = null;
 
   const publish = () => {
-    store.setState({ midi: { kind: "open", devices: list() } });
+    const devices = list();
+    store.setState(({ wasHere }) => ({
+      midi: { kind: "open", devices },
+      wasHere: new Set([...wasHere, ...devices.map((d) => `${d.nth} ${d.name}`)]),
+    }));
   };
 
   const scan = () => {
@@ -60,7 +66,9 @@ export function createMidiBridge(store: PageStore, events: MidiBridgeEvents): Mi
       entry.input = port as MIDIInput;
       entry.input.onmidimessage = (event) => {
         if (!event.data || event.data.length === 0) return;
-        activity.heard(name, nth, performance.now());
+        const identity = identityIn(event.data);
+        if (identity !== null) activity.identified(name, nth, identity);
+        activity.heard(name, nth, performance.now(), event.data);
         events.bytes(name, nth, event.data);
       };
     };

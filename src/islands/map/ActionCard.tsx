@@ -1,14 +1,17 @@
-import { ChevronRight, Trash2 } from "lucide-react";
-import { lazy, Suspense, useState } from "react";
+import { ChevronRight, Copy, Trash2 } from "lucide-react";
+import { useState } from "react";
 import type { ActionChange } from "../../core/edit/edit-kinds.ts";
 import type { DeskFunction } from "../../core/format/desk-profile.ts";
 import type { Action, Mapping } from "../../core/format/show.ts";
 import type { Control } from "../../core/format/surface-profile.ts";
 import type { CompiledShow } from "../../core/mapping/compile.ts";
 import { ENGLISH } from "../../words/english.ts";
+import { inSentence } from "../../words/mappings.ts";
 import { DraftField } from "../components/DraftField.tsx";
 import { NumberField } from "../components/NumberField.tsx";
+import { part } from "../components/part.tsx";
 import { Select } from "../components/Select.tsx";
+import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { BindingField } from "./BindingField.tsx";
@@ -16,7 +19,7 @@ import { messageFor } from "./own-message.ts";
 import { shapeWords } from "./shape-words.ts";
 
 /** Most actions are looked at without their shape being opened. */
-const ShapeFields = lazy(async () => ({ default: (await import("./ShapeFields.tsx")).ShapeFields }));
+const ShapeFields = part(async () => (await import("./ShapeFields.tsx")).ShapeFields);
 
 interface Props {
   mapping: Mapping;
@@ -43,8 +46,8 @@ export function ActionCard({ mapping, action, control }: Props) {
       data-action={action.id}
     >
       <div className="flex items-center gap-2">
-        <span className="min-w-0 flex-1 font-semibold">
-          {desk.desk.name} · {fn.fn.name.charAt(0).toLowerCase() + fn.fn.name.slice(1)}
+        <span className="line-clamp-2 min-w-0 flex-1 font-semibold">
+          <bdi>{desk.desk.name}</bdi> · {inSentence(fn.fn.name)}
         </span>
         <button
           type="button"
@@ -55,6 +58,17 @@ export function ActionCard({ mapping, action, control }: Props) {
           className="rounded px-1.5 py-0.5 text-tiny text-ink-500 hover:bg-velvet-700 hover:text-ink-100"
         >
           {action.on ? "on" : "off"}
+        </button>
+        <button
+          type="button"
+          aria-label="Duplicate this action"
+          title="Duplicate this action"
+          onClick={() =>
+            void actions.edit({ kind: "add-action", mapping: mapping.id, action: { ...action, id: newId("a") } })
+          }
+          className="rounded p-1 text-ink-500 hover:bg-velvet-700 hover:text-ink-100"
+        >
+          <Copy size={13} aria-hidden />
         </button>
         <button
           type="button"
@@ -75,6 +89,19 @@ export function ActionCard({ mapping, action, control }: Props) {
             onChange={(binding) => change({ bindings: { [parameter.id]: binding } })}
           />
         ))}
+        {fn.fn.text === undefined ? null : (
+          <span className="inline-flex items-center gap-1.5 rounded-md bg-velvet-800 pl-2 text-small text-ink-300">
+            says
+            <DraftField
+              label="Text"
+              title="{name}, {value} and {page} stand for the mapping’s name, the value, and the desk’s page"
+              className="w-[200px]"
+              maxLength={200}
+              value={action.text ?? fn.fn.text}
+              onCommit={(text) => change({ text: text === fn.fn.text ? null : text })}
+            />
+          </span>
+        )}
         <Target action={action} fn={fn.fn} mapping={mapping} onChange={change} />
         <button
           type="button"
@@ -89,14 +116,12 @@ export function ActionCard({ mapping, action, control }: Props) {
       {open ? (
         <>
           {shaped ? (
-            <Suspense>
-              <ShapeFields
-                shape={action.shape}
-                range={range}
-                endless={mapping.gesture === "turn"}
-                onChange={(shape) => change({ shape })}
-              />
-            </Suspense>
+            <ShapeFields
+              shape={action.shape}
+              range={range}
+              endless={mapping.gesture === "turn"}
+              onChange={(shape) => change({ shape })}
+            />
           ) : null}
           <WhenFields action={action} mapping={mapping} onChange={change} />
         </>

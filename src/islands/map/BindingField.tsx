@@ -1,6 +1,5 @@
 import type { CompiledDesk } from "../../core/desk/compile-desk.ts";
 import type { Parameter } from "../../core/format/desk-profile.ts";
-import { HOUSE } from "../../core/format/givens.ts";
 import type { Binding } from "../../core/format/shape.ts";
 import type { Action, Show } from "../../core/format/show.ts";
 import type { Control } from "../../core/format/surface-profile.ts";
@@ -12,6 +11,7 @@ import { bindingWords } from "../../words/mappings.ts";
 import { DraftField } from "../components/DraftField.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { type Option, Select } from "../components/Select.tsx";
+import { numberName } from "../live/number-name.ts";
 import { useLive } from "../live/store.ts";
 
 interface Props {
@@ -30,16 +30,12 @@ export function BindingField({ parameter, action, control, onChange }: Props) {
   const binding = action.bindings[parameter.id];
   const show = useLive((l) => l.show);
   const page = useLive((l) => l.desks[action.desk]?.page ?? null);
-  const desk = useLive((l) => l.compiled.desks.find((d) => d.id === action.desk));
-  const values = useLive((l) => l.values[action.desk]?.value);
+  const compiled = useLive((l) => l.compiled);
+  const own = useLive((l) => l.values[action.desk]);
+  const desk = compiled.desks.find((d) => d.id === action.desk);
   if (!binding || !desk) return null;
-  const names = desk.states.get(parameter.names ?? "");
-  const nameOf = (value: number) => {
-    const known = houseName(show, action.desk, parameter.id, value);
-    if (known !== undefined) return known;
-    const name = names ? values?.[names.base + value - parameter.from] : undefined;
-    return typeof name === "string" ? name : undefined;
-  };
+  const values = own ? { [action.desk]: own } : {};
+  const nameOf = (value: number) => numberName({ show, compiled, values }, action.desk, parameter, value);
   const listed = parameter.to - parameter.from < LISTED;
   const parts = PARTS_OF[control.sends.kind];
   const options = sources(desk, parameter, binding, page, show, parts.length > 0);
@@ -55,7 +51,7 @@ export function BindingField({ parameter, action, control, onChange }: Props) {
     onChange(
       v !== "" && Number.isFinite(fixed)
         ? { from: "fixed", value: fixed }
-        : (first(v, parameter, show, desk, parts) ?? binding),
+        : (first(v, parameter, show, desk, parts, binding) ?? binding),
     );
   };
   return (
@@ -75,18 +71,6 @@ export function BindingField({ parameter, action, control, onChange }: Props) {
       <Details parameter={parameter} binding={binding} parts={parts} listed={listed} show={show} onChange={onChange} />
     </span>
   );
-}
-
-/** What the house counts has its names in the show. */
-function houseName(show: Show, desk: string, parameter: string, value: number): string | undefined {
-  if (desk !== HOUSE) return undefined;
-  const lists: Record<string, readonly { name: string }[] | undefined> = {
-    layer: show.layers,
-    bank: show.banks,
-    variable: show.variables,
-    group: show.groups,
-  };
-  return lists[parameter]?.[value - 1]?.name;
 }
 
 /** Sources other than a fixed number that make sense here. */
@@ -126,6 +110,7 @@ function first(
   show: Show,
   desk: CompiledDesk,
   parts: readonly MessagePart[],
+  now: Binding,
 ): Binding | null {
   const state = [...desk.states.values()].find((s) => s.state.value.kind !== "text" && s.state.value.kind !== "colour");
   switch (kind) {
@@ -135,7 +120,8 @@ function first(
     case "selection":
       return { from: kind };
     case "list":
-      return { from: "list", values: [parameter.from] };
+      // What was chosen is one of the several.
+      return { from: "list", values: [now.from === "fixed" ? now.value : parameter.from] };
     case "strip":
       return show.banks?.[0] ? { from: "strip", bank: show.banks[0].id, strip: 1 } : null;
     case "message":

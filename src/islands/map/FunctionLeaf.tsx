@@ -1,13 +1,18 @@
-import { Search } from "lucide-react";
+import { Ear, Hand, Search } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
-import { toast } from "sonner";
 import type { DeskFunction, DeskProfile } from "../../core/format/desk-profile.ts";
 import { functionSummary } from "../../words/mappings.ts";
 import { Key } from "../components/controls.tsx";
 import { DeskHealth } from "../components/DeskHealth.tsx";
+import { part } from "../components/part.tsx";
 import { useActions } from "../live/actions.ts";
+import { arm } from "../live/armed.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { toast } from "../live/toast.ts";
 import { choiceOf, newAction, newMapping, usesOf } from "./choice.ts";
+
+const DeskListen = part(async () => (await import("./DeskListen.tsx")).DeskListen);
+const AnyDesk = part(async () => (await import("./AnyDesk.tsx")).AnyDesk);
 
 interface Listed {
   desk: string;
@@ -25,8 +30,18 @@ export function FunctionLeaf() {
   const [only, setOnly] = useState("");
   const [hot, setHot] = useState(0);
   const list = useRef<HTMLDivElement>(null);
-  const give = useGive();
-  const chosen = usePage((s) => s.chosen !== null);
+  const chosen = usePage((s) => s.chosen !== null && s.chosen.control !== "");
+  const armed = usePage((s) => (s.armed ? `${s.armed.desk} ${s.armed.function}` : null));
+  const listening = usePage((s) => s.listening);
+  const armOne = ({ desk, fn, profile }: Listed) =>
+    store.setState({
+      armed: arm(desk, fn, profile.parameters, profile.page?.parameter),
+      learning: false,
+      adding: null,
+    });
+  const give = useGive(armOne);
+  // What is typed may be meant for a desk of a kind of one's own.
+  const hasOwn = useLive((l) => l.show.desks.some((d) => l.show.profiles?.desks.some((p) => p.id === d.profile)));
 
   const all = useMemo(
     () =>
@@ -74,6 +89,11 @@ export function FunctionLeaf() {
             else if (e.key === "Enter" && found[marked]) {
               void give(found[marked]);
               setQuery("");
+              // Also so that the next “/” looks for something else, and is not typed here.
+              e.currentTarget.blur();
+            } else if (e.key === "Enter") {
+              document.querySelector<HTMLButtonElement>("[data-keep]")?.click();
+              e.currentTarget.blur();
             } else if (e.key === "Escape") {
               setQuery("");
               e.currentTarget.blur();
@@ -82,11 +102,23 @@ export function FunctionLeaf() {
           }}
         />
         <Key>/</Key>
+        <button
+          type="button"
+          aria-pressed={listening}
+          aria-label="Listen to the desks"
+          title="Listen: move something at a desk, and it is armed for the next touch"
+          onClick={() => store.setState({ listening: !listening, armed: null })}
+          className="rounded p-1 text-ink-500 hover:text-ink-100 aria-pressed:bg-cool-ground aria-pressed:text-cool"
+        >
+          <Ear size={15} aria-hidden />
+        </button>
       </div>
+      {listening ? <DeskListen /> : null}
       <DeskChips desks={desks} only={only} onOnly={setOnly} />
-      {found.length === 0 ? (
-        <p className="p-2.5 text-ink-500">No desk can do “{query}”. Try another word for it.</p>
+      {hasOwn || query.startsWith("/") || (query !== "" && found.length === 0) ? (
+        <AnyDesk query={query} only={only} found={found.length} onDone={() => setQuery("")} />
       ) : null}
+
       <div
         id="functions"
         role="listbox"
@@ -101,8 +133,10 @@ export function FunctionLeaf() {
               listed={x}
               marked={query !== "" && i === marked}
               chosen={chosen}
+              armed={armed === `${x.desk} ${x.fn.id}`}
               uses={uses.get(`${x.desk} ${x.fn.id}`) ?? 0}
               onGive={() => void give(x)}
+              onArm={() => armOne(x)}
             />
           </div>
         ))}
@@ -121,7 +155,7 @@ function DeskChips({ desks, only, onOnly }: { desks: [string, string][]; only: s
           type="button"
           aria-pressed={only === id}
           onClick={() => onOnly(id)}
-          className="h-[26px] rounded-full bg-velvet-800 px-2.5 text-small text-ink-300 aria-pressed:bg-velvet-700 aria-pressed:font-semibold aria-pressed:text-ink-100"
+          className="h-[26px] max-w-[170px] overflow-hidden rounded-full bg-velvet-800 px-2.5 text-small text-ellipsis whitespace-nowrap text-ink-300 aria-pressed:bg-velvet-700 aria-pressed:font-semibold aria-pressed:text-ink-100"
         >
           {name}
         </button>
@@ -136,12 +170,34 @@ interface OptionProps {
   marked: boolean;
   /** A control is chosen that it can be given to. */
   chosen: boolean;
+  /** It waits for a touch. */
+  armed: boolean;
   /** How many controls do it already. */
   uses: number;
   onGive(): void;
+  onArm(): void;
 }
 
-function Option({ listed: x, marked, chosen, uses, onGive }: OptionProps) {
+/** A press this long, in ms, arms. */
+const LONG_MS = 450;
+
+function Option({ listed: x, marked, chosen, armed, uses, onGive, onArm }: OptionProps) {
+  const press = useRef<{ timer: ReturnType<typeof setTimeout> | null; wasLong: boolean }>({
+    timer: null,
+    wasLong: false,
+  });
+  const end = () => {
+    if (press.current.timer) clearTimeout(press.current.timer);
+    press.current.timer = null;
+  };
+  const begin = () => {
+    end();
+    press.current.wasLong = false;
+    press.current.timer = setTimeout(() => {
+      press.current.wasLong = true;
+      onArm();
+    }, LONG_MS);
+  };
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the combobox above handles the keys, as the pattern asks
     <div
@@ -149,15 +205,31 @@ function Option({ listed: x, marked, chosen, uses, onGive }: OptionProps) {
       id={optionId(x)}
       tabIndex={-1}
       aria-selected={marked}
-      aria-disabled={!chosen}
-      title={chosen ? "Give this to the chosen control" : "Choose a control first"}
-      onClick={onGive}
-      className={`grid cursor-pointer grid-cols-[1fr_auto] gap-x-2 gap-y-px rounded-[7px] px-2.5 py-[7px] hover:bg-velvet-800 ${
-        marked ? "bg-velvet-800 outline outline-brass-500" : ""
+      title={
+        chosen
+          ? "Give this to the chosen control. Pressed long, it is armed, and then given to whatever is touched."
+          : "Arm this: then touch what should do it"
+      }
+      onPointerDown={begin}
+      onPointerUp={end}
+      onPointerLeave={end}
+      onClick={() => {
+        if (!press.current.wasLong) onGive();
+        press.current.wasLong = false;
+      }}
+      data-armed={armed}
+      className={`group grid cursor-pointer grid-cols-[1fr_auto] gap-x-2 gap-y-px rounded-[7px] px-2.5 py-[7px] select-none hover:bg-velvet-800 ${
+        armed ? "bg-armed outline outline-brass-500" : marked ? "bg-velvet-800 outline outline-brass-500" : ""
       }`}
     >
-      <span>{x.fn.name}</span>
-      <span className="self-center text-[11.5px] text-ink-500">{countWords(uses)}</span>
+      <span className="overflow-hidden text-ellipsis">{x.fn.name}</span>
+      {armed ? (
+        <span className="flex items-center gap-1 self-center text-[11.5px] text-brass-300">
+          <Hand size={13} aria-hidden /> armed
+        </span>
+      ) : (
+        <span className="self-center text-[11.5px] text-ink-500">{countWords(uses)}</span>
+      )}
       <small className="text-[11.5px] text-ink-500">{functionSummary(x.fn, x.profile.parameters)}</small>
     </div>
   );
@@ -181,25 +253,37 @@ function matches(x: Listed, query: string): boolean {
 
 function DeskHead({ id, name }: { id: string; name: string }) {
   return (
-    <div role="presentation" className="flex justify-between px-2.5 pt-2 pb-0.5">
-      <b className="text-small font-semibold text-ink-300">{name}</b>
+    <div role="presentation" className="flex justify-between gap-3 px-2.5 pt-2 pb-0.5">
+      <b className="min-w-0 overflow-hidden text-small font-semibold text-ellipsis whitespace-nowrap text-ink-300">
+        <bdi>{name}</bdi>
+      </b>
       <DeskHealth id={id} />
     </div>
   );
 }
 
-/** Gives a function to the chosen control: a new mapping where it has none, else one more action. */
-function useGive(): (x: Listed) => Promise<void> {
+/** Gives a function to the chosen control: a new mapping where it has none, else one more action. Without one it is armed. */
+function useGive(armOne: (x: Listed) => void): (x: Listed) => Promise<void> {
   const store = usePageStore();
   const actions = useActions();
   return async (x) => {
-    const choice = choiceOf(store.getState());
-    if (!choice) return;
+    const state = store.getState();
+    const { many, armed } = state;
+    const one = many ? { surface: many.surface, control: many.controls[0]! } : state.chosen;
+    const choice = armed ? null : choiceOf({ ...state, chosen: one });
+    if (!choice) {
+      armOne(x);
+      return;
+    }
     const action = newAction(choice, store.getState().live, x.desk, x.profile, x.fn);
     if (!action) {
       toast(`${x.fn.name}: the show has nothing yet that it could act on.`, {
         action: { label: "Layers and more", onClick: () => store.setState({ partsOpen: true }) },
       });
+      return;
+    }
+    if (many) {
+      store.setState({ series: { desk: x.desk, fn: x.fn.id } });
       return;
     }
     if (choice.shown) {

@@ -1,4 +1,5 @@
 import type { MappingChange } from "../../core/edit/edit-kinds.ts";
+import type { DeskState } from "../../core/format/desk-profile.ts";
 import { GESTURE } from "../../core/format/gestures.ts";
 import { HOUSE } from "../../core/format/givens.ts";
 import type { Condition, Mapping, Order } from "../../core/format/show.ts";
@@ -140,14 +141,23 @@ function WhileHeldField({
 const FIRST_CONDITION: Condition = { desk: HOUSE, state: "tempo", from: 0, to: 300 };
 
 function ConditionField({ condition, onChange }: { condition: Condition; onChange(next: Condition): void }) {
-  const desk = useLive((l) => l.compiled.desks.find((d) => d.id === condition.desk));
-  const state = desk?.states.get(condition.state);
+  const desks = useLive((l) => l.compiled.desks);
+  const state = desks.find((d) => d.id === condition.desk)?.states.get(condition.state);
+  const value = state?.state.value;
+  const isSwitch = value?.kind === "switch";
+  const range = value?.kind === "number" ? value.range : undefined;
+  // A share is kept as 0 to 1 and told in percent.
+  const scale = range?.unit === "%" && range.to <= 1 ? 100 : 1;
+  const unit = range && range.unit !== "none" ? range.unit : "";
   return (
     <>
       <StateChoice
         desk={condition.desk}
         state={condition.state}
-        onChange={(d, s) => onChange({ desk: d, state: s, from: condition.from, to: condition.to })}
+        // Of another value the old bounds would mean something else.
+        onChange={(d, s) =>
+          onChange({ desk: d, state: s, ...wholeOf(desks.find((x) => x.id === d)?.states.get(s)?.state) })
+        }
       />
       {state?.parameters.map((p) => (
         <span key={p.id} className="flex items-center gap-1">
@@ -162,23 +172,50 @@ function ConditionField({ condition, onChange }: { condition: Condition; onChang
         </span>
       ))}
       is
-      <NumberField
-        label="Condition from"
-        value={condition.from}
-        min={-1e6}
-        max={condition.to}
-        onCommit={(from) => onChange({ ...condition, from })}
-      />
-      to
-      <NumberField
-        label="Condition to"
-        value={condition.to}
-        min={condition.from}
-        max={1e6}
-        onCommit={(to) => onChange({ ...condition, to })}
-      />
+      {isSwitch ? (
+        <Select
+          label="Condition"
+          value={condition.from > 0 ? "on" : "off"}
+          options={[
+            { value: "on", label: "on" },
+            { value: "off", label: "off" },
+          ]}
+          onChange={(v) => onChange({ ...condition, ...(v === "on" ? { from: 1, to: 1 } : { from: 0, to: 0 }) })}
+        />
+      ) : (
+        <>
+          <NumberField
+            label="Condition from"
+            value={condition.from * scale}
+            min={-1e6}
+            max={condition.to * scale}
+            onCommit={(from) => onChange({ ...condition, from: from / scale })}
+          />
+          to
+          <NumberField
+            label="Condition to"
+            value={condition.to * scale}
+            min={condition.from * scale}
+            max={1e6}
+            onCommit={(to) => onChange({ ...condition, to: to / scale })}
+          />
+          {unit}
+        </>
+      )}
     </>
   );
+}
+
+/** All that a value can be: where a condition on it begins. */
+function wholeOf(state: DeskState | undefined): { from: number; to: number } {
+  switch (state?.value.kind) {
+    case "number":
+      return { from: state.value.range.from, to: state.value.range.to };
+    case "whole":
+      return { from: state.value.from, to: state.value.to };
+    default:
+      return { from: 1, to: 1 };
+  }
 }
 
 function RadioField({ radio, onCommit }: { radio: string | undefined; onCommit(radio: string | null): void }) {

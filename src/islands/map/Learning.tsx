@@ -4,12 +4,15 @@ import { Button, Key } from "../components/controls.tsx";
 import { useActions } from "../live/actions.ts";
 import { controlOf } from "../live/learned.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { teachSurface } from "../live/teach-surface.ts";
 
 /** While Learn listens: what to do, and what was heard that no surface knows. */
 export function Learning() {
   const store = usePageStore();
   const learned = usePage((s) => s.learned);
   const middleC = useLive((l) => l.show.settings.middleC);
+  const actions = useActions();
+  const unknown = learned?.best?.source;
   return (
     <div className="m-auto grid max-w-[340px] gap-3 text-center" role="status">
       <h1 className="text-head font-semibold text-brass-300">Touch a control</h1>
@@ -17,9 +20,14 @@ export function Learning() {
         Press, turn or move it, here on the screen or on the real surface. The one that moves most is taken.
       </p>
       {learned?.best && !learned.known ? (
-        <p className="rounded-lg bg-care-ground px-3 py-2 text-[12.5px] text-care">
-          Heard {sendsWords(learned.best, middleC)}, a {learned.best.kind}: the surface’s profile has no such control.
-        </p>
+        <div className="grid justify-items-center gap-2 rounded-lg bg-care-ground px-3 py-2.5 text-[12.5px] text-care">
+          <p>
+            Heard {sendsWords(learned.best, middleC)}, a {learned.best.kind}: the surface has no such control yet.
+          </p>
+          <Button size="small" onClick={() => void teachSurface(store, actions, unknown!)}>
+            Add this control
+          </Button>
+        </div>
       ) : null}
       <Listening />
       <Button className="justify-self-center" onClick={() => store.setState({ learning: false })}>

@@ -55,10 +55,10 @@ export function LightCard({ mapping, control }: { mapping: Mapping; control: Con
       <b className="pt-[9px] text-right text-[12.5px] font-semibold text-cool">Light</b>
       <div className="grid gap-1.5 rounded-[9px] border-l-[3px] border-cool bg-cool-ground py-2 pr-2.5 pl-3.5">
         <div className="flex items-center gap-2">
-          <span className="flex-1 font-semibold">
+          <span className="line-clamp-2 min-w-0 flex-1 font-semibold">
             {facts.shows ? `shows ${facts.shows}` : "lit while it is pressed"}
           </span>
-          <span className="text-right font-mono text-small text-cool">{known ? `← ${known}` : ""}</span>
+          <span className="shrink-0 text-right font-mono text-small text-cool">{known ? `← ${known}` : ""}</span>
         </div>
         <div className="flex flex-wrap items-center gap-1.5 text-small text-ink-300">
           <Swatch colour={shown.colour} word={facts.shows ? "on" : "pressed"} look="full" />

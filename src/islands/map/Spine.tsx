@@ -1,27 +1,60 @@
-import { ChevronRight } from "lucide-react";
-import { useState } from "react";
+import { ChevronRight, Moon } from "lucide-react";
+import { type ReactNode, useState } from "react";
 import { GESTURE } from "../../core/format/gestures.ts";
 import type { Mapping } from "../../core/format/show.ts";
 import { BEHAVIOUR_WORDS, scopeWords, sendsWords } from "../../words/mappings.ts";
 import { Button, Chip, Key } from "../components/controls.tsx";
+import { part } from "../components/part.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { controlView } from "../surface/control-view.ts";
 import { type Choice, newMapping } from "./choice.ts";
 import { AddGesture, GestureRow, MappingAdvice } from "./GestureRows.tsx";
-import { HowFields } from "./HowFields.tsx";
-import { AlsoMoved, Learning } from "./Learning.tsx";
 import { LightCard } from "./LightCard.tsx";
 import { ScopeChips } from "./ScopeChips.tsx";
 import { useChoice } from "./use-choice.ts";
 
+const HowFields = part(async () => (await import("./HowFields.tsx")).HowFields);
+const ArmedSpine = part(async () => (await import("./ArmedSpine.tsx")).ArmedSpine);
+
+const SpineMenu = part(async () => (await import("./SpineMenu.tsx")).SpineMenu);
+const ManySpine = part(async () => (await import("./ManySpine.tsx")).ManySpine);
+const TeachSpine = part(async () => (await import("./TeachSpine.tsx")).TeachSpine);
+const Learning = part(async () => (await import("./Learning.tsx")).Learning);
+const AlsoMoved = part(async () => (await import("./Learning.tsx")).AlsoMoved);
+
 /** Between the leaves: what the chosen control does. Gestures down, actions across. */
 export function Spine() {
   const learning = usePage((s) => s.learning);
+  const armed = usePage((s) => s.armed);
+  const adding = usePage((s) => s.adding);
+  const many = usePage((s) => s.many);
   const choice = useChoice();
+  if (adding !== null && !armed)
+    return (
+      <Frame>
+        <TeachSpine key={adding} surface={adding} />
+      </Frame>
+    );
+  if (armed)
+    return (
+      <Frame>
+        <ArmedSpine armed={armed} />
+      </Frame>
+    );
+  if (many)
+    return (
+      <Frame>
+        <ManySpine many={many} />
+      </Frame>
+    );
+  return <Frame>{learning ? <Learning /> : choice ? <Chosen choice={choice} /> : <NothingChosen />}</Frame>;
+}
+
+function Frame({ children }: { children: ReactNode }) {
   return (
     <section className="spine relative flex min-h-0 flex-col gap-3 px-[18px] py-3.5" aria-label="What it does">
-      {learning ? <Learning /> : choice ? <Chosen choice={choice} /> : <NothingChosen />}
+      {children}
     </section>
   );
 }
@@ -31,7 +64,10 @@ function NothingChosen() {
   return (
     <div className="m-auto grid max-w-[320px] gap-3 text-center">
       <h1 className="text-head font-semibold">Nothing is chosen</h1>
-      <p className="text-ink-300">Touch a control on the left, or let the real surface choose it.</p>
+      <p className="text-ink-300">
+        Touch a control, on the left or on the real surface, and say what it should do. Or choose on the right what
+        should be done, and then touch what should do it.
+      </p>
       <Button look="primary" className="justify-self-center" onClick={() => store.setState({ learning: true })}>
         Learn <Key>L</Key>
       </Button>
@@ -44,26 +80,50 @@ function Chosen({ choice }: { choice: Choice }) {
   const middleC = useLive((l) => l.show.settings.middleC);
   const label = useLive((l) => controlView(l, choice.surfaceIndex, choice.controlIndex).label);
   const { control, shown } = choice;
+  const moved = usePage((s) => (s.learned?.others.length ?? 0) > 0);
   return (
     <>
       <div className="flex items-start justify-between gap-2.5">
-        <div className="min-w-0">
-          <h1 className="overflow-hidden text-ellipsis whitespace-nowrap text-head leading-tight font-semibold">
-            {[control.name, label].filter(Boolean).join(" · ")}
-          </h1>
-          <div className="mt-[3px] font-mono text-small text-ink-500">{sendsWords(control, middleC)}</div>
-        </div>
-        <Button look="quiet" onClick={() => store.setState({ learning: true })}>
-          Learn another <Key>L</Key>
-        </Button>
+        <h1 className="min-w-0 overflow-hidden text-ellipsis whitespace-nowrap text-head leading-tight font-semibold">
+          {[control.name, label].filter(Boolean).join(" · ")}
+        </h1>
+        <span className="flex shrink-0 items-center">
+          <Sleep choice={choice} />
+          <Button look="quiet" onClick={() => store.setState({ learning: true })}>
+            Learn another <Key>L</Key>
+          </Button>
+        </span>
       </div>
-      <AlsoMoved />
+      <div className="-mt-2 font-mono text-small text-ink-500">{sendsWords(control, middleC)}</div>
+      {moved ? <AlsoMoved /> : null}
       {choice.scopes.length > 1 ? <ScopeTabs choice={choice} /> : null}
       <div className="-mr-2 flex min-h-0 flex-1 flex-col gap-3 overflow-y-auto pr-2">
         {shown ? <MappingParts choice={choice} mapping={shown} /> : <Unmapped choice={choice} />}
       </div>
       {shown ? <Footer choice={choice} mapping={shown} /> : null}
     </>
+  );
+}
+
+/** A control that sleeps stays mapped, does nothing, and is told nothing. */
+function Sleep({ choice: { surface, control } }: { choice: Choice }) {
+  const actions = useActions();
+  const isAsleep = useLive((l) => l.show.surfaces.find((s) => s.id === surface)?.asleep?.includes(control.id) ?? false);
+  return (
+    <button
+      type="button"
+      aria-pressed={isAsleep}
+      title={
+        isAsleep
+          ? "It sleeps: hands do nothing here, and the desk moves nothing. Wake it (Z)"
+          : "Let it sleep: it stays mapped and does nothing (Z)"
+      }
+      onClick={() => void actions.edit({ kind: "set-asleep", id: surface, control: control.id, on: !isAsleep })}
+      className="inline-flex h-[28px] items-center gap-1.5 rounded-md px-2 text-small text-ink-500 hover:bg-velvet-800 hover:text-ink-100 aria-pressed:bg-care-ground aria-pressed:text-care"
+    >
+      <Moon size={14} aria-hidden />
+      <span className={isAsleep ? "" : "max-[1179px]:sr-only"}>{isAsleep ? "Wake" : "Sleep"}</span>
+    </button>
   );
 }
 
@@ -81,9 +141,9 @@ function ScopeTabs({ choice }: { choice: Choice }) {
             role="tab"
             aria-selected={scope.some((m) => m.id === choice.shown?.id)}
             onClick={() => store.setState({ chosenMapping: first!.id })}
-            className="flex h-[26px] items-center gap-1.5 rounded-md bg-velvet-850 px-2.5 text-small text-ink-300 aria-selected:bg-velvet-700 aria-selected:text-ink-100"
+            className="flex h-[26px] max-w-full items-center gap-1.5 rounded-md bg-velvet-850 px-2.5 text-small whitespace-nowrap text-ink-300 aria-selected:bg-velvet-700 aria-selected:text-ink-100"
           >
-            {scopeWords(first!, show)}
+            <bdi className="overflow-hidden text-ellipsis">{scopeWords(first!, show)}</bdi>
             {first!.whileHeld ? ` + ${first!.whileHeld.control}` : ""}
             {first!.when ? " · on a condition" : ""}
             {scope.some((m) => m.id === choice.holds) ? <span className="text-cool">now</span> : null}
@@ -113,7 +173,7 @@ function MappingParts({ choice, mapping }: { choice: Choice; mapping: Mapping })
   return (
     <>
       <div className="flex flex-wrap items-center gap-2">
-        <ScopeChips mapping={mapping} />
+        <ScopeChips key={mapping.id} mapping={mapping} />
         <Chip>{BEHAVIOUR_WORDS[choice.control.behaviour]}</Chip>
         {!mapping.on ? <Chip className="bg-care-ground text-care">off for now</Chip> : null}
         <button
@@ -126,7 +186,8 @@ function MappingParts({ choice, mapping }: { choice: Choice; mapping: Mapping })
           when and how
         </button>
       </div>
-      {how ? <HowFields mapping={mapping} /> : null}
+      {/* What is typed for one mapping never lands in another. */}
+      {how ? <HowFields key={mapping.id} mapping={mapping} /> : null}
       <MappingAdvice mapping={mapping} />
       {choice.beside.map((m) => (
         <GestureRow key={m.id} choice={choice} mapping={m} shown={m.id === mapping.id} />
@@ -138,7 +199,7 @@ function MappingParts({ choice, mapping }: { choice: Choice; mapping: Mapping })
           <span className="text-small text-ink-500">what was pressed is let go, even after a page change</span>
         </div>
       ) : null}
-      <LightCard mapping={mapping} control={choice.control} />
+      <LightCard key={`light ${mapping.id}`} mapping={mapping} control={choice.control} />
     </>
   );
 }
@@ -147,7 +208,7 @@ function Footer({ choice, mapping }: { choice: Choice; mapping: Mapping }) {
   const actions = useActions();
   const store = usePageStore();
   return (
-    <div className="flex items-center gap-2 border-t border-velvet-700 pt-2.5">
+    <div className="flex flex-wrap items-center gap-2 border-t border-velvet-700 pt-2.5">
       <Button onClick={() => void actions.edit({ kind: "change-mapping", id: mapping.id, set: { on: !mapping.on } })}>
         {mapping.on ? "Switch off" : "Switch on"} <Key>O</Key>
       </Button>
@@ -166,6 +227,7 @@ function Footer({ choice, mapping }: { choice: Choice; mapping: Mapping }) {
       >
         Elsewhere too
       </Button>
+      <SpineMenu />
       <div className="flex-1" />
       <Button look="quiet" onClick={() => void actions.edit({ kind: "remove-mapping", id: mapping.id })}>
         Unmap <Key>Del</Key>

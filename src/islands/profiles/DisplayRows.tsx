@@ -1,3 +1,4 @@
+import { freeId } from "../../core/format/free-id.ts";
 import type { Display } from "../../core/format/surface-profile.ts";
 import { compileDisplay, displayBytes } from "../../core/surface/display.ts";
 import { Button } from "../components/controls.tsx";
@@ -7,7 +8,7 @@ import { NumberField } from "../components/NumberField.tsx";
 import { Select } from "../components/Select.tsx";
 import { useActions } from "../live/actions.ts";
 import { CARD } from "./desk-editor-props.ts";
-import { freeId, withItem } from "./profile-draft.ts";
+import { withItem } from "./profile-draft.ts";
 import type { SurfaceEditorProps } from "./surface-editor-props.ts";
 
 /** Texts of a surface: what each speaks of, and the SysEx that writes it. */

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { DeskFunction, DeskProfile } from "../../core/format/desk-profile.ts";
+import { freeId } from "../../core/format/free-id.ts";
 import { Switch } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
 import { ClearButton, Field } from "../components/Field.tsx";
@@ -12,7 +13,7 @@ import { FRESH } from "./fresh-messages.ts";
 import { MessageFields } from "./MessageFields.tsx";
 import { ParameterChips } from "./ParameterChips.tsx";
 import { NewName } from "./ParameterRows.tsx";
-import { freeId, withItem } from "./profile-draft.ts";
+import { withItem } from "./profile-draft.ts";
 import { RangeFields } from "./RangeFields.tsx";
 
 const ACTS = [
@@ -82,7 +83,7 @@ interface FunctionProps {
   fn: DeskFunction;
   onChange(fn: DeskFunction | null): void;
 }
-type Optional = "again" | "state" | "colour" | "label" | "chosen" | "range" | "off";
+type Optional = "again" | "state" | "colour" | "label" | "chosen" | "range" | "off" | "text";
 interface PartProps extends FunctionProps {
   /** The function with one part left out. */
   without(key: Optional): DeskFunction;
@@ -148,6 +149,22 @@ function OneFunction({ profile, fn, onChange }: FunctionProps) {
         onChange={(send) => onChange({ ...fn, send })}
       />
       {fn.acts === "flash" || fn.acts === "toggle" ? <OffMessage {...parts} /> : null}
+      <Field label="in words" hint="{name}, {value} and {page} may stand in it; a message has it as {text}">
+        <Switch
+          label="says a text"
+          checked={fn.text !== undefined}
+          onChange={(on) => onChange(on ? { ...fn, text: "" } : without("text"))}
+        />
+        {fn.text === undefined ? null : (
+          <DraftField
+            label="Text it says by itself"
+            value={fn.text}
+            className="w-[260px]"
+            maxLength={200}
+            onCommit={(text) => onChange({ ...fn, text })}
+          />
+        )}
+      </Field>
       <Field label="when it may be lost">
         <Switch
           label="never send it twice"

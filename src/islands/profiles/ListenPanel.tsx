@@ -8,13 +8,13 @@ import {
   stateFrom,
   suggestMarks,
 } from "../../core/desk/listen.ts";
+import { freeId } from "../../core/format/free-id.ts";
 import { parseHexBytes } from "../../core/midi/hex.ts";
 import { Button } from "../components/controls.tsx";
 import { idFrom } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { EntryReader } from "../live/entry-reader.ts";
 import { CARD, type DeskEditorProps } from "./desk-editor-props.ts";
-import { freeId } from "./profile-draft.ts";
 
 /** Examples of one shape that are kept; newer ones take the place of older. */
 const EXAMPLES = 24;

@@ -1,5 +1,7 @@
 import { useState } from "react";
+import { freeId } from "../../core/format/free-id.ts";
 import type { Control, Palette, PaletteColour } from "../../core/format/surface-profile.ts";
+import { firstPalette } from "../../core/surface/first-palette.ts";
 import { Button } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
 import { ClearButton } from "../components/Field.tsx";
@@ -8,7 +10,7 @@ import { idFrom } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { CARD } from "./desk-editor-props.ts";
 import { NewName } from "./ParameterRows.tsx";
-import { freeId, withItem } from "./profile-draft.ts";
+import { withItem } from "./profile-draft.ts";
 import type { SurfaceEditorProps } from "./surface-editor-props.ts";
 
 type Lit = Control & { light: NonNullable<Control["light"]> };
@@ -30,14 +32,7 @@ export function PaletteEditor({ profile, change, users }: SurfaceEditorProps) {
         onAdd={(name) =>
           change({
             ...profile,
-            palettes: [
-              ...profile.palettes,
-              {
-                id: freeId(idFrom(name), profile.palettes),
-                off: 0,
-                colours: [{ name: "lit", colour: "#f4edf1", dim: 1, full: 127, pulse: 127 }],
-              },
-            ],
+            palettes: [...profile.palettes, firstPalette(freeId(idFrom(name), profile.palettes))],
           })
         }
       />

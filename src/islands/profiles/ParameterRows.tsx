@@ -1,4 +1,5 @@
 import type { Parameter } from "../../core/format/desk-profile.ts";
+import { freeId } from "../../core/format/free-id.ts";
 import { Button } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
 import { ClearButton } from "../components/Field.tsx";
@@ -6,7 +7,7 @@ import { NumberField } from "../components/NumberField.tsx";
 import { Select } from "../components/Select.tsx";
 import { idFrom } from "../documents/new-ids.ts";
 import { CARD, type DeskEditorProps } from "./desk-editor-props.ts";
-import { freeId, withItem } from "./profile-draft.ts";
+import { withItem } from "./profile-draft.ts";
 
 const NO_NAMES = "none";
 

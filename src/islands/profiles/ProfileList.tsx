@@ -1,17 +1,19 @@
 import { useRef } from "react";
-import { toast } from "sonner";
 import type { DeskProfile } from "../../core/format/desk-profile.ts";
+import { emptySurfaceKind } from "../../core/format/empty-surface.ts";
 import { HOUSE } from "../../core/format/givens.ts";
 import type { Show } from "../../core/format/show.ts";
 import type { SurfaceProfile } from "../../core/format/surface-profile.ts";
-import { DESK_PROFILE_FORMAT, NEWEST, SURFACE_PROFILE_FORMAT } from "../../core/format/versions.ts";
+import { DESK_PROFILE_FORMAT, NEWEST } from "../../core/format/versions.ts";
 import { problemWords } from "../../words/problems.ts";
 import { Button } from "../components/controls.tsx";
+import { FileInput } from "../components/FileInput.tsx";
 import { Select } from "../components/Select.tsx";
 import { readProfile } from "../documents/files.ts";
 import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePageStore } from "../live/store.ts";
+import { toast } from "../live/toast.ts";
 
 const NEW_DESK = "new-desk";
 const NEW_SURFACE = "new-surface";
@@ -92,18 +94,7 @@ export function ProfileList() {
         <Button size="small" onClick={() => file.current?.click()}>
           Import
         </Button>
-        <input
-          ref={file}
-          type="file"
-          accept=".json,application/json"
-          aria-label="Profile document"
-          className="hidden"
-          onChange={(e) => {
-            const chosen = e.target.files?.[0];
-            e.target.value = "";
-            if (chosen) void open(chosen);
-          }}
-        />
+        <FileInput ref={file} label="Profile document" onFile={(chosen) => void open(chosen)} />
       </div>
     </div>
   );
@@ -148,15 +139,5 @@ function emptyDesk(): DeskProfile {
 }
 
 function emptySurface(): SurfaceProfile {
-  return {
-    format: SURFACE_PROFILE_FORMAT,
-    version: NEWEST[SURFACE_PROFILE_FORMAT],
-    id: newId("k"),
-    name: "A surface of ours",
-    about: "",
-    size: { width: 8, height: 8 },
-    lightsItself: false,
-    controls: [],
-    palettes: [],
-  };
+  return emptySurfaceKind(newId("k"), "A surface of ours", { width: 8, height: 8 });
 }

@@ -5,6 +5,7 @@ import {
   type HeardMidi,
   type StateValue,
 } from "../../core/format/desk-profile.ts";
+import { freeId } from "../../core/format/free-id.ts";
 import { Switch } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
 import { ClearButton } from "../components/Field.tsx";
@@ -16,7 +17,7 @@ import { FRESH } from "./fresh-messages.ts";
 import { MessageFields } from "./MessageFields.tsx";
 import { ParameterChips } from "./ParameterChips.tsx";
 import { NewName } from "./ParameterRows.tsx";
-import { freeId, withItem } from "./profile-draft.ts";
+import { withItem } from "./profile-draft.ts";
 import { RangeFields } from "./RangeFields.tsx";
 
 const VALUES: Record<StateValue["kind"], { label: string; fresh: StateValue }> = {

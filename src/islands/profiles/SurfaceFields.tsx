@@ -1,3 +1,4 @@
+import { freeId } from "../../core/format/free-id.ts";
 import type { InternalBank, SurfaceProfile } from "../../core/format/surface-profile.ts";
 import { Button, Switch } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
@@ -6,7 +7,7 @@ import { ListField } from "../components/ListField.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { AboutRow } from "./AboutRow.tsx";
 import { FIELDS } from "./desk-editor-props.ts";
-import { freeId, withItem } from "./profile-draft.ts";
+import { withItem } from "./profile-draft.ts";
 import type { SurfaceEditorProps } from "./surface-editor-props.ts";
 
 /** What holds for a surface as a whole: its board, what makes it ready, its own lights and banks. */

@@ -1,10 +1,11 @@
 import { describe, expect, test } from "vitest";
 import { profiles } from "../../../tests/rig/shows.ts";
+import { freeId } from "../../core/format/free-id.ts";
 import { textList } from "../components/ListField.tsx";
 import { readProfile } from "../documents/files.ts";
 import { idFrom, newId } from "../documents/new-ids.ts";
 import { messageWords } from "./ControlFields.tsx";
-import { freeId, withItem } from "./profile-draft.ts";
+import { withItem } from "./profile-draft.ts";
 
 describe("the words of the profile editor", () => {
   test("a message of a control in short", () => {

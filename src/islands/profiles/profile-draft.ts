@@ -81,12 +81,3 @@ export function useSurfaceDraft(stored: SurfaceProfile): Draft<SurfaceProfile> {
 export function withItem<T>(list: readonly T[], at: number, item: T | null): T[] {
   return item === null ? list.filter((_, i) => i !== at) : list.map((x, i) => (i === at ? item : x));
 }
-
-/** An id that nothing in the list has. */
-export function freeId(wanted: string, taken: readonly { id: string }[]): string {
-  const base = wanted === "" ? "new" : wanted;
-  if (!taken.some((x) => x.id === base)) return base;
-  let n = 2;
-  while (taken.some((x) => x.id === `${base}-${n}`)) n++;
-  return `${base}-${n}`;
-}

@@ -20,21 +20,21 @@ export function RunView({ leave }: { leave(): void }) {
   const hasKeys = useHasKeys();
   const who = usePage((s) => s.who);
   return (
-    <div className="grid h-dvh min-w-[1100px] grid-rows-[64px_minmax(0,1fr)_60px] bg-velvet-975">
+    <div className="grid h-dvh min-h-[600px] grid-rows-[auto_minmax(0,1fr)_auto] bg-velvet-975">
       <Top />
-      <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_340px] gap-[18px] px-[22px] pt-1.5 pb-3.5">
+      <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_340px] gap-[18px] px-[22px] pt-1.5 pb-3.5 max-[1100px]:grid-cols-[minmax(0,1fr)_250px] max-[1100px]:gap-3 max-[1100px]:px-3 max-[760px]:grid-cols-[minmax(0,1fr)] max-[760px]:grid-rows-[minmax(0,1fr)_auto]">
         <Surfaces />
         <Side />
       </main>
-      <footer className="flex items-center gap-3 px-[22px] pb-3">
+      <footer className="flex flex-wrap items-center gap-3 px-[22px] pb-3 max-[1100px]:gap-2 max-[1100px]:px-3 max-[760px]:[&>button]:flex-1 max-[760px]:[&>button]:justify-center">
         <Button size="large" onClick={() => actions.send({ kind: "release-all" })}>
           Release everything held
         </Button>
         <Button size="large" onClick={() => actions.send({ kind: "redraw" })}>
           Draw lights again
         </Button>
-        <div className="flex-1" />
-        <span className="text-small text-ink-500">
+        <div className="flex-1 max-[760px]:hidden" />
+        <span className="text-small text-ink-500 max-[1100px]:hidden">
           {who.isHere ? "" : `here to ${who.role} · `}
           {hasKeys ? "the computer’s keys play · " : ""}locked · changes are off
         </span>
@@ -61,9 +61,9 @@ function Surfaces() {
               role="tab"
               aria-selected={s.id === shown.id}
               onClick={() => setPicked(s.id)}
-              className="min-h-[44px] rounded-lg bg-velvet-900 px-5 text-lead text-ink-500 aria-selected:bg-velvet-700 aria-selected:text-ink-100"
+              className="min-h-[44px] max-w-[260px] min-w-0 rounded-lg bg-velvet-900 px-5 text-lead text-ink-500 aria-selected:bg-velvet-700 aria-selected:text-ink-100"
             >
-              {s.name}
+              <bdi className="line-clamp-2">{s.name}</bdi>
             </button>
           ))}
         </div>
@@ -83,9 +83,13 @@ function Top() {
   );
   const down = useLive((l) => l.engineRestarts < 0);
   return (
-    <header className="flex items-center gap-7 px-[22px]">
-      <h1 className="text-large font-semibold tracking-tight">{page ? page.words : "No pages"}</h1>
-      {page ? <span className="text-small text-ink-500">{page.desk} page, follows the desk</span> : null}
+    <header className="flex min-h-[64px] flex-wrap items-center gap-x-7 gap-y-1 px-[22px] max-[1100px]:gap-x-4 max-[1100px]:px-3 max-[760px]:min-h-[52px]">
+      <h1 className="text-large font-semibold tracking-tight max-[760px]:text-title">
+        {page ? page.words : "No pages"}
+      </h1>
+      {page ? (
+        <span className="text-small text-ink-500 max-[1100px]:hidden">{page.desk} page, follows the desk</span>
+      ) : null}
       <span className="text-title font-semibold">
         {layer} <span className="text-small font-normal text-ink-500">layer</span>
       </span>
@@ -95,11 +99,27 @@ function Top() {
           engine starts again
         </StateMark>
       ) : null}
+      <HandsTeach />
       {troubles.map((id) => (
         <SilentDesk key={id} id={id} />
       ))}
       <Clock />
     </header>
+  );
+}
+
+/** Another window has hands teach: nothing of what is done here would leave. */
+function HandsTeach() {
+  const actions = useActions();
+  const teaches = useLive((l) => l.teaches);
+  if (!teaches) return null;
+  return (
+    <span className="flex items-center gap-3 text-lead text-care" role="alert">
+      Hands teach: nothing is played
+      <Button size="large" look="primary" onClick={() => actions.teach(false)}>
+        Let them play
+      </Button>
+    </span>
   );
 }
 
@@ -125,7 +145,7 @@ function Clock() {
 
 function Side() {
   return (
-    <aside className="flex min-h-0 flex-col gap-3" aria-label="What needs you">
+    <aside className="flex min-h-0 flex-col gap-3 overflow-y-auto max-[760px]:max-h-[24vh]" aria-label="What needs you">
       <Catching />
       <HeldNowBox />
       <Devices />
@@ -186,7 +206,7 @@ function Catching() {
 
 function Box({ title, children }: { title: string; children: React.ReactNode }) {
   return (
-    <section className="grid gap-2 rounded-[14px] bg-[#140c18] px-4 py-3">
+    <section className="grid grid-cols-[minmax(0,1fr)] gap-2 rounded-[14px] bg-[#140c18] px-4 py-3">
       <h2 className="text-small text-ink-500">{title}</h2>
       {children}
     </section>
@@ -232,16 +252,16 @@ function Devices() {
   return (
     <Box title="desks and surfaces">
       {show.desks.map((d) => (
-        <div key={d.id} className="flex justify-between text-lead">
-          <span>{d.name}</span>
+        <div key={d.id} className="flex justify-between gap-3 text-lead">
+          <bdi className="min-w-0 overflow-hidden text-ellipsis whitespace-nowrap">{d.name}</bdi>
           <DeskHealth id={d.id} />
         </div>
       ))}
       {show.surfaces.map((s, i) => {
         const open = surfaces[i] === "open";
         return (
-          <div key={s.id} className="flex justify-between text-lead">
-            <span>{s.name}</span>
+          <div key={s.id} className="flex justify-between gap-3 text-lead">
+            <bdi className="min-w-0 overflow-hidden text-ellipsis whitespace-nowrap">{s.name}</bdi>
             {open ? (
               <StateMark shape="tick" tone="good">
                 here

@@ -1,15 +1,12 @@
 import type { Takeover } from "../../core/format/show.ts";
 import { DEFAULT_DOUBLE_MS, DEFAULT_HOLD_MS } from "../../core/mapping/mapping-tables.ts";
+import { TAKEOVER_WORDS } from "../../words/mappings.ts";
 import { NumberField } from "../components/NumberField.tsx";
-import { Select } from "../components/Select.tsx";
+import { optionsOf, Select } from "../components/Select.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 
-const TAKEOVERS: { value: Takeover; label: string }[] = [
-  { value: "catch", label: "catch" },
-  { value: "converge", label: "converge" },
-  { value: "jump", label: "jump" },
-];
+const TAKEOVERS = optionsOf(TAKEOVER_WORDS);
 
 /** Times of gestures, and how new mappings take over. */
 export function TimesFields() {

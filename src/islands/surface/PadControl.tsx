@@ -42,7 +42,7 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
   return (
     <button
       type="button"
-      className={`pad flex flex-col justify-between leading-[1.15] ${run && free ? "!border-transparent" : ""} ${low || tight || (key !== null && !run) ? "px-1 py-1 text-[11px]" : run ? `px-3 py-2.5 ${control.box.width < 1 ? "text-small" : "text-title"}` : "px-2 pt-1.5 pb-2.5 text-small"}`}
+      className={`pad @container flex flex-col justify-between leading-[1.15] ${run && free ? "!border-transparent" : ""} ${low || tight || (key !== null && !run) ? "px-1 py-1 text-[11px]" : run ? `px-3 py-2.5 [@media(max-height:820px)]:pt-1 [@media(max-height:820px)]:pb-2 max-[760px]:px-1 max-[760px]:py-1 max-[760px]:!text-[10px] ${control.box.width < 1 ? "text-small" : "text-title [@media(max-height:820px)]:text-lead"}` : "px-2 pt-1.5 pb-2.5 text-small"}`}
       style={{ "--lamp": view.lightColour || undefined } as React.CSSProperties}
       data-state={view.state}
       data-lamp={view.lightMode}
@@ -64,7 +64,7 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
       {/* For eyes: number, state and way of acting; the words above say the same. */}
       <span
         aria-hidden
-        className={`${low || tight ? "hidden" : "flex"} items-center justify-between font-mono ${run ? "text-small" : "text-[10px]"} text-ink-500`}
+        className={`${low || tight ? "hidden" : run ? "flex max-[760px]:hidden" : "flex"} items-center justify-between gap-1 overflow-hidden font-mono ${run ? "text-small [@media(max-height:820px)]:text-[10px]" : "text-[10px]"} text-ink-500`}
       >
         <span className={view.lightMode === "full" || view.lightMode === "pulse" ? "text-white/85" : ""}>
           {run && key === null ? (free ? "" : view.word) : run && free ? "" : number}
@@ -72,14 +72,18 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
         <span className="flex items-center gap-1">
           {view.actions > 1 ? <span>×{view.actions}</span> : null}
           {run === (key !== null) && view.word && view.state !== "free" && view.word.length < 9 ? (
-            <span>{view.word}</span>
+            <span className="@max-[42px]:hidden">{view.word}</span>
           ) : null}
           {Glyph && !run && key === null ? <Glyph size={11} aria-hidden /> : null}
           {view.state === "silent" ? <CircleDot size={11} aria-hidden className="text-alert" /> : null}
           {view.state === "elsewhere" ? <ChevronsUpDown size={11} aria-hidden /> : null}
         </span>
       </span>
-      <span className={low ? "sr-only" : "narrow overflow-hidden text-ellipsis"}>{label}</span>
+      <span
+        className={low ? "sr-only" : `narrow overflow-hidden text-ellipsis ${run ? "line-clamp-2" : "line-clamp-3"}`}
+      >
+        {label}
+      </span>
     </button>
   );
 });

@@ -1,11 +1,13 @@
-import { type CSSProperties, memo, useMemo, useState } from "react";
+import { type CSSProperties, memo, type PointerEvent, useMemo, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import type { Control } from "../../core/format/surface-profile.ts";
 import { useActions } from "../live/actions.ts";
-import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { framed, reached, toggled } from "../live/many.ts";
+import { type PageState, useLive, usePage, usePageStore } from "../live/store.ts";
 import { controlView } from "./control-view.ts";
 import { DisplayText } from "./DisplayText.tsx";
 import { FaderControl } from "./FaderControl.tsx";
+import { Frame, useFrame } from "./frame.tsx";
 import { KeyControl } from "./KeyControl.tsx";
 import { KnobControl } from "./KnobControl.tsx";
 import { PadControl } from "./PadControl.tsx";
@@ -38,15 +40,36 @@ export function SurfaceView({ surface, size, chooses }: Props) {
   const profile = useLive((l) => l.compiled.surfaces[index]?.profile);
   const [picked, setPicked] = useState<string | undefined>(undefined);
   const chosen = usePage((s) => (s.chosen?.surface === surface ? s.chosen.control : undefined));
+  const store = usePageStore();
+  const field = useRef<HTMLDivElement>(null);
+  const { area, frame } = useFrame(field, profile?.size, (found) => {
+    if (chooses) store.setState({ many: framed(store.getState(), surface, found), series: null });
+  });
   const chosenBank = chooses ? profile?.controls.find((c) => c.id === chosen)?.bank : undefined;
   if (!profile) return null;
   const { width, height } = profile.size;
+  /** With Ctrl or Shift a press chooses several, and plays nothing. */
+  const chooseMany = (e: PointerEvent<HTMLElement>) => {
+    const isOne = e.ctrlKey || e.metaKey;
+    const control = (e.target as Element).closest("[data-control]")?.getAttribute("data-control");
+    if (!chooses || !control || (!isOne && !e.shiftKey) || e.button !== 0) return;
+    e.preventDefault();
+    e.stopPropagation();
+    const page = store.getState();
+    const many = isOne ? toggled(page, surface, control) : reached(page, surface, control);
+    store.setState({
+      many,
+      series: null,
+      ...(many ? { chosenMapping: null, learning: false } : {}),
+      ...(page.chosen?.surface === surface ? {} : { chosen: { surface, control } }),
+    });
+  };
   const wide = width / height > WIDE;
   const gap = profile.controls.length > MANY ? 2 : size === "run" ? 5 : 4;
   const banks = [...new Set(profile.controls.flatMap((c) => c.bank ?? []))];
   const bank = (chosenBank !== undefined && banks.includes(chosenBank) ? chosenBank : picked) ?? banks[0];
   return (
-    <div className="deck relative min-h-0 flex-1 p-3">
+    <div className="deck relative min-h-0 flex-1 p-3" onPointerDown={chooses ? frame : undefined}>
       {banks.length > 1 ? (
         <div className="absolute top-0 right-3 z-10 flex gap-1" role="tablist" aria-label="Banks of the surface itself">
           {banks.map((b) => (
@@ -64,7 +87,9 @@ export function SurfaceView({ surface, size, chooses }: Props) {
         </div>
       ) : null}
       <div
+        ref={field}
         className="relative m-auto h-full w-full"
+        onPointerDownCapture={chooseMany}
         style={wide ? { maxHeight: "100%", height: "auto", aspectRatio: `${width} / ${height * FLATTENED}` } : {}}
       >
         {(profile.displays ?? []).map((display, i) => (
@@ -72,6 +97,7 @@ export function SurfaceView({ surface, size, chooses }: Props) {
             <DisplayText surface={surface} index={i} name={display.name} />
           </div>
         ))}
+        {area ? <Frame area={area} size={profile.size} /> : null}
         {profile.controls.map((control, i) =>
           control.sends.kind === "any" || (control.bank !== undefined && control.bank !== bank) ? null : (
             <div
@@ -112,28 +138,34 @@ const SurfaceControl = memo(function SurfaceControl({
   const texts = useLive((l) => l.compiled.surfaces[surfaceIndex]!.displays.length > 0);
   const view = useLive(useShallow((l) => controlView(l, surfaceIndex, controlIndex)));
   const chosen = usePage((s) => chooses && s.chosen?.surface === surface && s.chosen.control === control.id);
+  /** Which of many it is, from 1; 0 = none of them. */
+  const nth = usePage((s) => (chooses && s.many?.surface === surface ? s.many.controls.indexOf(control.id) + 1 : 0));
+  const isMany = usePage((s) => s.many !== null);
   const hands = useMemo(
     () => ({
       send: (bytes: Uint8Array) => {
         if (bytes.length === 0) return; // a control without such a message
-        if (!chooses || store.getState().touchPlays) actions.send({ kind: "screen-midi", surface, bytes: [...bytes] });
+        actions.send({ kind: "screen-midi", surface, bytes: [...bytes] });
       },
       touched: () => {
-        const { followTouch, learning, touchPlays } = store.getState();
-        // Learn listens to what is played; where nothing is played the touch itself has to do.
-        if (chooses && (learning ? !touchPlays : followTouch || !touchPlays)) actions.choose(surface, control.id);
+        // While something waits for a touch, the engine says which it was, of this surface as of all others.
+        if (chooses && isForChoice(store.getState())) actions.choose(surface, control.id);
       },
     }),
     [actions, chooses, control.id, store, surface],
   );
   const onFocus = () => {
     // Moving the focus by keys chooses as well, without playing anything.
-    const { followTouch, learning } = store.getState();
-    if (chooses && followTouch && !learning) actions.choose(surface, control.id);
+    if (chooses && isForChoice(store.getState())) actions.choose(surface, control.id);
   };
   return (
-    <div className="control relative h-full" data-chosen={chosen}>
+    <div className="control relative h-full" data-chosen={isMany ? nth > 0 : chosen}>
       <span className="chosen-frame" />
+      {nth > 0 ? (
+        <span className="pointer-events-none absolute -top-1 -right-1 z-3 rounded-md bg-brass-400 px-1 text-[10.5px] font-semibold text-brass-ink tabular-nums">
+          {nth}
+        </span>
+      ) : null}
       {control.behaviour === "absolute" ? (
         <FaderControl control={control} view={view} hands={hands} onFocus={onFocus} told={told} />
       ) : control.kind === "knob" && control.behaviour === "relative" ? (
@@ -146,3 +178,8 @@ const SurfaceControl = memo(function SurfaceControl({
     </div>
   );
 });
+
+/** Whether a touch here chooses its control: not while something waits for touches, and those are told by the engine. */
+function isForChoice({ followTouch, learning, takesTouch, many, live }: PageState): boolean {
+  return followTouch && !learning && !takesTouch && !(many && live.teaches);
+}

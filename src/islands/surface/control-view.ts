@@ -17,7 +17,7 @@ import type { LiveState } from "../live/apply-changes.ts";
 import { mappingLabel } from "../live/mapping-label.ts";
 
 export interface ControlView {
-  readonly state: ControlState | "elsewhere";
+  readonly state: ControlState | "elsewhere" | "asleep" | "bypassed";
   /** The state in a word: "on", "72 %", "silent". */
   readonly word: string;
   readonly label: string;
@@ -49,6 +49,8 @@ const STATE_WORDS: Record<ControlView["state"], string> = {
   silent: "no answer",
   "switched-off": "off for now",
   elsewhere: "not here",
+  asleep: "asleep",
+  bypassed: "out of service",
 };
 
 export function controlView(live: LiveState, surfaceIndex: number, controlIndex: number): ControlView {
@@ -66,6 +68,11 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
     target: now?.target ?? -1,
     pressed: now?.pressed ?? false,
   };
+  const away = outOfService(live, surface, own, controlIndex);
+  if (away) {
+    const label = m < 0 ? "" : mappingLabel(live, m);
+    return { ...base, state: away, word: STATE_WORDS[away], label, does: "", acts: "none", actions: 0, catching: "" };
+  }
   if (m < 0) {
     const near = nearestMapping(context, own);
     const state = near.mapping < 0 ? "free" : near.off ? "switched-off" : "elsewhere";
@@ -113,6 +120,23 @@ export function controlView(live: LiveState, surfaceIndex: number, controlIndex:
     actions: compiled.actionStart[m + 1]! - compiled.actionStart[m]!,
     catching: WAYS[takeoverState(now?.position ?? -1, catches ? now.target : -1, !catches).state],
   };
+}
+
+/** Whether it sleeps, or its group is bypassed: what hands do there leaves for no desk. */
+function outOfService(
+  { compiled, values, show }: LiveState,
+  surface: LiveState["compiled"]["surfaces"][number],
+  own: number,
+  controlIndex: number,
+): "asleep" | "bypassed" | null {
+  const { asleep } = show.surfaces.find((s) => s.id === surface.id) ?? {};
+  if (asleep?.includes(surface.profile.controls[controlIndex]!.id)) return "asleep";
+  const house = compiled.desks[compiled.house];
+  const base = house?.states.get("bypass")?.base;
+  const told = house && values[house.id]?.value;
+  if (base === undefined || !told) return null;
+  const isIt = compiled.groupControls.some((controls, g) => Number(told[base + g] ?? 0) & 1 && controls.includes(own));
+  return isIt ? "bypassed" : null;
 }
 
 const BEND = 0xe0;

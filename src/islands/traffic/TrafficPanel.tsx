@@ -1,12 +1,13 @@
 import { type KeyboardEvent, useCallback, useMemo, useState } from "react";
-import { toast } from "sonner";
 import { WIRES } from "../../core/format/wires.ts";
 import { NO_FILTER } from "../../core/trace/traffic-store.ts";
 import { rowLine } from "../../words/traffic.ts";
 import { Button, Key } from "../components/controls.tsx";
 import { download } from "../documents/files.ts";
+import { MendList } from "../live/MendList.tsx";
 import { liveNames } from "../live/row-names.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
+import { toast } from "../live/toast.ts";
 import { FilterBar } from "./FilterBar.tsx";
 import { RateChart } from "./RateChart.tsx";
 import { TrafficRows } from "./TrafficRows.tsx";
@@ -33,6 +34,9 @@ function Panel() {
   const desks = useLive((l) => l.show.desks);
   const names = useMemo(() => new Map([...surfaces, ...desks].map((d) => [d.id, d.name])), [surfaces, desks]);
   const only = chosen.size > 0 ? [...chosen] : null;
+  // Of one message that was chosen, what ends the reason beside it.
+  const found = only?.length === 1 ? rows.rows.find((r) => r.seq === only[0]) : undefined;
+  const one = found && !found.out ? found : null;
   const save = async () => {
     const { compiled } = store.getState().live;
     const kinds = new Map(compiled.desks.map((d) => [d.id, WIRES[d.profile.wire.kind].message]));
@@ -78,6 +82,7 @@ function Panel() {
       <div className="flex flex-wrap items-center gap-2 px-4 py-3">
         <FilterBar filter={filter} onChange={setFilter} />
         <div className="flex-1" />
+        {one ? <MendList rowOf={() => one} /> : null}
         {chosen.size > 0 ? (
           <Button size="small" look="quiet" onClick={chooseNone}>
             Choose none

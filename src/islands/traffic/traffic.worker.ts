@@ -50,8 +50,8 @@ function frame(bytes: ArrayBuffer): void {
   const decoded = decodeTrafficFrame(bytes);
   if (!decoded) return;
   const { head, rows, rests } = decoded;
-  if (head.log !== log) {
-    // The server was started anew: its rows count from 0 again.
+  // The server was started anew, and its rows count from 0 again; or the history begins, behind rows that were on their way.
+  if (head.log !== log || head.first < store.first) {
     log = head.log;
     store = newStore();
     store.setFilter(filter);

@@ -2,7 +2,8 @@ import type { APIRoute } from "astro";
 import { parseJson } from "../../core/format/read-format.ts";
 import { answered, bodyText, refused, tooLong } from "../../server/json-answer.ts";
 
-const MAX_EDIT_BYTES = 256 * 1024;
+/** Ten thousand mappings changed at once fit into it. */
+const MAX_EDIT_BYTES = 8 * 1024 * 1024;
 
 /** Carries out one edit (core/edit/edit-kinds.ts). */
 export const POST: APIRoute = async ({ request, locals }) => {

@@ -24,6 +24,8 @@ export const ENDPOINTS: Readonly<Record<string, Readonly<Record<string, Needs>>>
   "/api/undo": { POST: "edit" },
   "/api/redo": { POST: "edit" },
   "/api/backups": { GET: "edit", POST: "edit" },
+  "/api/stand-ins": { POST: "edit" },
+  "/api/demo-show": { POST: "edit" },
   "/api/break-engine": { POST: "edit" },
 };
 

@@ -107,10 +107,11 @@ export class Mirror {
     this.#desks = c.desks = batch.desks;
     this.#surfaces = c.surfaces = batch.surfaces;
     if (batch.status) {
-      const { layer, layers, held, sessions, computerMidi } = batch.status;
-      Object.assign(c, { layer, layers, held });
+      const { layer, layers, held, teaches, sessions, computerMidi, strangers } = batch.status;
+      Object.assign(c, { layer, layers, held, teaches });
       if (JSON.stringify(sessions) !== JSON.stringify(this.#status.sessions)) c.sessions = sessions;
       if (JSON.stringify(computerMidi) !== JSON.stringify(this.#status.computerMidi)) c.computerMidi = computerMidi;
+      if (JSON.stringify(strangers) !== JSON.stringify(this.#status.strangers)) c.strangers = [...strangers];
       this.#status = batch.status;
     }
     if (batch.holding) this.#holding = batch.holding;
@@ -259,6 +260,7 @@ export class Mirror {
     const live: LiveChanges = {
       atMs: this.#changed.atMs,
       ...this.#status,
+      strangers: [...(this.#status.strangers ?? [])],
       desks: this.#desks,
       surfaces: this.#surfaces,
       found: this.#found,

@@ -4,7 +4,7 @@ import fc from "fast-check";
 import { afterEach, describe, expect, test, vi } from "vitest";
 import type { NetworkSession } from "../../core/format/show.ts";
 import type { FoundPeer } from "../../core/live/protocol.ts";
-import { instanceName, type Message, SERVICE } from "../../core/mdns/messages.ts";
+import { instanceName, type Message, numbered, SERVICE } from "../../core/mdns/messages.ts";
 import { Announcements } from "./announcements.ts";
 import { readMessage, writeMessage } from "./dns-bytes.ts";
 
@@ -121,7 +121,7 @@ describe("messages as bytes", () => {
       fc.property(
         fc.string({ unit: "grapheme", minLength: 1, maxLength: 12 }).filter((t) => !/[\p{Cc}\u2028\u2029]/u.test(t)), // a name is one line
         (label) => {
-          const name = instanceName(label);
+          const name = instanceName(numbered(label, 1, "words")); // as it is announced: within its 63 bytes
           const message: Message = {
             isResponse: true,
             questions: [],
@@ -137,7 +137,21 @@ describe("messages as bytes", () => {
           expect(readMessage(writeMessage(message))).toMatchObject({ isResponse: true, answers: message.answers });
         },
       ),
-      { numRuns: 1000, examples: [["."], ["..."], ["a."], [".a"], ["\\."]] },
+      {
+        numRuns: 1000,
+        examples: [
+          ["."],
+          ["..."],
+          ["a."],
+          [".a"],
+          ["\\."],
+          ["\\"],
+          ["a\\"],
+          ["\\\\."],
+          [".\\"],
+          ["\u{1D160}".repeat(12)],
+        ],
+      },
     );
   });
   test("no bytes make it throw", () => {

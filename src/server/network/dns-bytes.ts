@@ -1,6 +1,6 @@
 /** Messages of multicast DNS as bytes. What cannot be read is none. */
 import { type Answer, AUTHORITATIVE_ANSWER, decode, encode, type Packet, type RecordType } from "dns-packet";
-import { escapeLabel, type MdnsRecord, type Message, SERVICE, unescapeLabel } from "../../core/mdns/messages.ts";
+import { escapeLabel, type MdnsRecord, type Message, SERVICE } from "../../core/mdns/messages.ts";
 
 /** The codec knows no points within labels: they travel as this, and are put right in the bytes. */
 const POINT = "\u0001";
@@ -50,8 +50,9 @@ function toName(text: string): string {
   return label === "" ? text : `${escapeLabel(label)}${text.slice(-suffix.length)}`;
 }
 
+/** A backslash stands before what it escapes, itself among that: “\\.” is a backslash at the end of a label (RFC 1035, 5.1). */
 function fromName(name: string): string {
-  return unescapeLabel(name.replaceAll("\\.", POINT));
+  return name.replaceAll(/\\(.)/gsu, (_, escaped: string) => (escaped === "." ? POINT : escaped));
 }
 
 function toRecord(answer: Answer): MdnsRecord[] {
@@ -105,8 +106,9 @@ function putPoints(bytes: Buffer, message: Message): void {
   const names = [...message.questions, ...records].map((r) => r.name);
   for (const r of records) if (r.type === "PTR") names.push(r.data);
   for (const name of new Set(names)) {
-    if (!name.includes("\\.")) continue;
-    const label = Buffer.from(unescapeLabel(name.slice(0, -SERVICE.length - 1).replaceAll("\\.", POINT)));
+    if (!name.endsWith(`.${SERVICE}`)) continue;
+    const label = Buffer.from(fromName(name.slice(0, -SERVICE.length - 1)));
+    if (!label.includes(POINT)) continue;
     // With the lengths of both labels: a single letter may stand anywhere.
     const next = Buffer.from(SERVICE.split(".")[0]!);
     const encoded = Buffer.concat([Buffer.of(label.length), label, Buffer.of(next.length), next]);

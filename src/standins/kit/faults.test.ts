@@ -13,7 +13,7 @@ function through(count: number, settings: Partial<FaultSettings>): { now: number
   const faults = new Faults();
   const all = { ...NO_FAULTS, ...settings };
   const got: number[] = [];
-  for (let n = 1; n <= count; n++) faults.in.pass(all, () => got.push(n));
+  for (let n = 1; n <= count; n++) faults.in.pass(all, "a peer", () => got.push(n));
   const now = [...got];
   vi.advanceTimersByTime(all.delayMs + 1000);
   return { now, later: got };
@@ -32,6 +32,14 @@ describe("faults", () => {
   });
   test("out of order: pairs change places, and one alone goes in the end", () => {
     expect(through(5, { reorder: true })).toEqual({ now: [2, 1, 4, 3], later: [2, 1, 4, 3, 5] });
+  });
+  test("messages of two peers never change places with each other", () => {
+    const faults = new Faults();
+    const got: string[] = [];
+    for (const message of ["a1", "b1", "a2", "b2"]) {
+      faults.in.pass({ ...NO_FAULTS, reorder: true }, message[0], () => got.push(message));
+    }
+    expect(got).toEqual(["a2", "a1", "b2", "b1"]);
   });
   test("deaf: nothing", () => {
     expect(through(3, { deaf: true }).later).toEqual([]);

@@ -55,9 +55,11 @@ type Run = () => void;
 class Way {
   #due = 0;
   #dueTwice = 0;
-  #held: { run: Run; timer: NodeJS.Timeout } | null = null;
+  /** What waits to change places, for each peer: a message never changes places with somebody else's. */
+  readonly #held = new Map<unknown, { run: Run; timer: NodeJS.Timeout }>();
 
-  pass(settings: FaultSettings, run: Run): void {
+  /** `peer` is who the message comes from or goes to: anything that is the same for all of its messages. */
+  pass(settings: FaultSettings, peer: unknown, run: Run): void {
     if (settings.deaf) return;
     this.#due += settings.drop;
     if (this.#due >= 100) {
@@ -73,17 +75,17 @@ class Way {
       this.#late(settings, run);
       return;
     }
-    const held = this.#held;
+    const held = this.#held.get(peer);
     if (!held) {
       const timer = setTimeout(() => {
-        this.#held = null;
+        this.#held.delete(peer);
         this.#late(settings, run);
       }, ALONE_MS);
-      this.#held = { run, timer };
+      this.#held.set(peer, { run, timer });
       return;
     }
     clearTimeout(held.timer);
-    this.#held = null;
+    this.#held.delete(peer);
     this.#late(settings, run);
     this.#late(settings, held.run);
   }

@@ -36,7 +36,7 @@ export class UdpWire implements Wire {
     const socket = createSocket({ type: "udp4", recvBufferSize: RECEIVE_BUFFER_BYTES });
     this.#socket = socket;
     socket.on("message", (bytes, from) =>
-      this.#faults.in.pass(this.#faults.settings, () => this.#message(bytes, from)),
+      this.#faults.in.pass(this.#faults.settings, `${from.address}:${from.port}`, () => this.#message(bytes, from)),
     );
     return new Promise((resolve, reject) => {
       socket.once("error", reject);
@@ -56,7 +56,7 @@ export class UdpWire implements Wire {
   }
 
   send(bytes: Uint8Array, port: number, host = HOST): void {
-    this.#faults.out.pass(this.#faults.settings, () => this.#socket?.send(bytes, port, host));
+    this.#faults.out.pass(this.#faults.settings, `${host}:${port}`, () => this.#socket?.send(bytes, port, host));
   }
 
   subscribe({ address, port }: RemoteInfo, forMs: number): void {
@@ -140,7 +140,8 @@ export class LineWire implements Wire {
   #connected(socket: Socket): void {
     const client: LineClient = {
       watches: false,
-      say: (line) => this.#faults.out.pass(this.#faults.settings, () => socket.writable && socket.write(`${line}\n`)),
+      say: (line) =>
+        this.#faults.out.pass(this.#faults.settings, socket, () => socket.writable && socket.write(`${line}\n`)),
     };
     this.#clients.set(socket, client);
     socket.setNoDelay(true);
@@ -149,7 +150,8 @@ export class LineWire implements Wire {
       const lines = (rest + bytes.toString("utf8")).split(/\r\n|\n|\r/);
       rest = lines.pop()!.slice(0, MAX_LINE);
       for (const line of lines)
-        if (line !== "") this.#faults.in.pass(this.#faults.settings, () => this.#line(line.slice(0, MAX_LINE), client));
+        if (line !== "")
+          this.#faults.in.pass(this.#faults.settings, socket, () => this.#line(line.slice(0, MAX_LINE), client));
     });
     socket.on("error", () => {});
     socket.on("close", () => this.#clients.delete(socket));

@@ -37,6 +37,7 @@ export const EXPECTED: Language["expected"] = {
       ? "nothing is sent to this kind of desk"
       : `this kind of desk speaks in another way: expected ${WIRES[e.wire]}`,
   message: (e) => `expected ${MESSAGES[e.message]} for this ${e.to}`,
+  "no-text": (e) => `${e.function} takes no text`,
   "no-target": (e) => `${e.function} acts on nothing else, so it needs no target`,
 };
 
@@ -106,7 +107,13 @@ export const RULES: Language["rules"] = {
   "free-line": "this desk takes lines of text, such as fade {value}; {value} is the only name that can stand in one",
 };
 
-const IN = { address: "this address", line: "this line", argument: "this argument", message: "this message" } as const;
+const IN = {
+  address: "this address",
+  line: "this line",
+  argument: "this argument",
+  message: "this message",
+  text: "this text",
+} as const;
 const STANDARDS = { "show-control": "show control", "machine-control": "machine control" } as const;
 
 export const TEMPLATE_FAULTS: Language["templateFaults"] = {

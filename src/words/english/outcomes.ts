@@ -47,6 +47,7 @@ export const OUTCOMES: Language["outcomes"] = {
   endOfList: (f) => `nothing sent: ${f.mapping} is at the end of its list`,
   keptForDesk: (f) => `${f.mapping}: kept until the desk answers`,
   deskSilent: () => "nothing sent: the desk does not answer",
+  taught: () => "taught, not played",
   routed: () => "passed on",
   refused: (f) => `refused: ${f.reason || "it was not understood"}`,
   reported: (f) => (f.a === 1 ? "one value changed" : `${f.a} values changed`),

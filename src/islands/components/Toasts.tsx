@@ -1,0 +1,19 @@
+/** Shows words to whoever sits here (toast.ts). */
+import { useEffect } from "react";
+import { Toaster, toast } from "sonner";
+import { showsWords } from "../live/toast.ts";
+
+export function Toasts() {
+  // After the part that shows them has begun to listen: effects of what is inside come first.
+  useEffect(() => showsWords(toast), []);
+  return (
+    <Toaster
+      theme="dark"
+      position="bottom-right"
+      offset={56}
+      toastOptions={{
+        style: { fontFamily: "var(--font-sans)", background: "#2b1e33", borderColor: "#57445f", color: "#f4edf1" },
+      }}
+    />
+  );
+}
