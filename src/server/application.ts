@@ -5,14 +5,11 @@ import type { Patch } from "immer";
 import { parseEdit } from "../core/edit/edit-kinds.ts";
 import { readShow } from "../core/edit/read.ts";
 import { HOUSE } from "../core/format/givens.ts";
-import type { Problem } from "../core/format/problem.ts";
 import { parseJson } from "../core/format/read-format.ts";
 import type { Show } from "../core/format/show.ts";
 import type { ServerMessage, Snapshot } from "../core/live/protocol.ts";
 import type { Carried } from "../core/translate/taking-over.ts";
 import type { EngineFault, FromEngine } from "../engine/messages.ts";
-import { problemAdvice } from "../words/problems.ts";
-import type { Whereabouts } from "../words/where.ts";
 import type { Who } from "./access/who.ts";
 import { type Backup, Backups, listBackups, makeBackup, showIn } from "./database/backups.ts";
 import { ShowStore, type StoreResult } from "./database/show-store.ts";
@@ -28,10 +25,9 @@ import type { Log } from "./log.ts";
 import { Announcements } from "./network/announcements.ts";
 import { Passwords } from "./passwords.ts";
 import { type ProfileLibrary, shippedProfiles } from "./profiles.ts";
+import { type Answer, refused, Shows } from "./shows.ts";
 import { EngineSupervision, type EngineThread } from "./supervision.ts";
 import { TroubleLog } from "./trouble-log.ts";
-
-export type Answer = { ok: true; label: string } | { ok: false; problems: string[] };
 
 export interface ApplicationSettings {
   engineFile: URL;
@@ -48,6 +44,8 @@ export interface ApplicationSettings {
 
 export class Application {
   readonly hub: LiveHub;
+  /** The shows beside the open one, and its versions. */
+  readonly shows: Shows;
   readonly #storage: Storage;
   readonly #log: Log;
   #backups: Backups | null = null;
@@ -75,6 +73,8 @@ export class Application {
       this.#mirror.setShow(load, show);
     },
   });
+  /** Number of the show that runs. */
+  #shown: number;
   readonly #build: string;
   readonly #troubles: TroubleLog;
   readonly #pages: FromPages;
@@ -91,14 +91,16 @@ export class Application {
     this.#log = settings.log;
     this.#troubles = new TroubleLog(settings.log);
     this.#store = store;
+    this.#shown = store.id;
+    this.shows = new Shows(store, library, (result) => this.#changed(result));
     this.#passwords = passwords;
     this.#library = library;
     this.#faults = settings.faults;
     this.#build = settings.build;
-    this.#left = RunJournal.left(settings.journalFile, store.history.revision);
+    this.#left = RunJournal.left(settings.journalFile, store.history);
     this.#journal = new RunJournal(
       settings.journalFile,
-      () => journalText(store.history.revision, this.#mirror.journal()),
+      () => journalText(store.history, this.#mirror.journal()),
       (error) => console.error(`What is held cannot be written down, should the server be killed: ${error.message}`),
     );
     this.#mirror = new Mirror(
@@ -201,15 +203,20 @@ export class Application {
   }
 
   /** Opens a show document in the place of the present one; a document with faults changes nothing. */
-  async openShow(text: string): Promise<Answer> {
+  openShow(text: string): Promise<Answer> {
+    return this.#read(text, (show) => this.#store.replace(show));
+  }
+
+  /** Puts a show document beside the shows that are here, and opens it. */
+  addShow(text: string): Promise<Answer> {
+    return this.#read(text, (show) => this.#store.begin(show));
+  }
+
+  async #read(text: string, work: (show: Show) => Promise<StoreResult>): Promise<Answer> {
     const json = parseJson(text);
     const read = json.ok ? readShow(json.value, this.#library.profiles) : json;
-    if (!read.ok)
-      return refused(read.problems, {
-        document: json.ok ? json.value : undefined,
-        profiles: this.#library.profiles,
-      });
-    return this.#changed(await this.#store.replace(read.value));
+    if (read.ok) return this.#changed(await work(read.value));
+    return refused(read.problems, { document: json.ok ? json.value : undefined, profiles: this.#library.profiles });
   }
 
   /** Breaks the engine, where the server was started for tests of its recovery. */
@@ -294,7 +301,12 @@ export class Application {
     }
     this.#log.write("debug", "edit", { label: result.label, revision: this.#store.history.revision });
     this.#backups?.edited();
-    this.#showChanged(result.patches);
+    const { id } = this.#store;
+    // Of a show that is not open any more nothing is left to go back to.
+    if (id !== this.#shown) this.#loads.anotherShow();
+    // Nothing changed in what runs where another show was deleted.
+    if (id !== this.#shown || result.patches?.length !== 0) this.#showChanged(result.patches);
+    this.#shown = id;
     return { ok: true, label: result.label };
   }
 
@@ -372,8 +384,4 @@ export class Application {
       .ownerOf(out.device, out.nth)
       ?.send({ kind: "device-midi", name: out.device, nth: out.nth, bytes: [...bytes] });
   }
-}
-
-function refused(problems: readonly Problem[], whereabouts: Whereabouts): Answer {
-  return { ok: false, problems: problems.map((p) => problemAdvice(p, whereabouts)) };
 }

@@ -50,6 +50,12 @@ export class EngineLoads {
     return this.#ranRevision;
   }
 
+  /** Another of the stored shows is open: the revisions that ran are not of this one. */
+  anotherShow(): void {
+    this.#ranRevision = null;
+    this.#revisions.clear();
+  }
+
   /** What a spare gets ready with. */
   warm(): Warm {
     return { kind: "warm", load: this.#newest, show: this.#events.show(), profiles: this.#events.profiles() };

@@ -4,7 +4,7 @@ import { fixed, flash, go, mapping, shift, showWith } from "../../tests/rig/show
 import { type Carried, holdingOf } from "../core/translate/taking-over.ts";
 import { journalText, readJournal } from "./journal.ts";
 
-const REVISION = 7;
+const NOW = { show: 1, revision: 7 };
 const of = (control: string, gesture: "hold" | "double" | "release", n: number) =>
   mapping(control, flash(n, fixed(1)), { id: `m-${control}-${gesture}`, gesture });
 
@@ -49,7 +49,7 @@ describe("the journal of a run", () => {
     expect(unfinished.waiting.length).toBeGreaterThan(0);
     expect(unfinished.surfaces[0]?.gestures.length).toBe(2);
     expect(unfinished.surfaces[0]?.onRelease.length).toBe(1);
-    const read = readJournal(journalText(REVISION, carried), REVISION)!;
+    const read = readJournal(journalText(NOW, carried), NOW)!;
     expect(read).toEqual({
       ...carried,
       holding: { ...carried.holding, underWay: {}, held: held.map((h) => ({ ...h, cause: 0 })) },
@@ -57,14 +57,19 @@ describe("the journal of a run", () => {
   });
 
   test("of another revision of the show carries over no numbers of its own", () => {
-    const read = readJournal(journalText(REVISION, busy()), REVISION + 1)!;
+    const read = readJournal(journalText(NOW, busy()), { ...NOW, revision: NOW.revision + 1 })!;
     expect([read.values, read.controls]).toEqual([{}, {}]);
     expect(read.holding.held.length).toBe(4);
   });
 
+  test("of another show in the same revision carries over no numbers of its own", () => {
+    const read = readJournal(journalText(NOW, busy()), { ...NOW, show: NOW.show + 1 })!;
+    expect([read.values, read.controls]).toEqual([{}, {}]);
+  });
+
   test("of a program before this one lets go what was held", () => {
-    const { unfinished: _unfinished, ...old } = JSON.parse(journalText(REVISION, busy()));
-    const read = readJournal(JSON.stringify(old), REVISION)!;
+    const { unfinished: _unfinished, ...old } = JSON.parse(journalText(NOW, busy()));
+    const read = readJournal(JSON.stringify(old), NOW)!;
     expect(read.holding.held.length).toBe(4);
     expect(read.holding.unfinished).toEqual({ places: [], waiting: [], surfaces: [] });
   });
@@ -72,13 +77,12 @@ describe("the journal of a run", () => {
   test.each(["", "{", "[]", '{"version":1}', JSON.stringify({ version: 99 })])(
     "that cannot be read is none: %s",
     (text) => {
-      expect(readJournal(text, REVISION)).toBeNull();
+      expect(readJournal(text, NOW)).toBeNull();
     },
   );
 
   test("cut off anywhere is none", () => {
-    const text = journalText(REVISION, busy());
-    for (let length = 0; length < text.length; length += 7)
-      expect(readJournal(text.slice(0, length), REVISION)).toBeNull();
+    const text = journalText(NOW, busy());
+    for (let length = 0; length < text.length; length += 7) expect(readJournal(text.slice(0, length), NOW)).toBeNull();
   });
 });

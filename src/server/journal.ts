@@ -9,7 +9,7 @@ import { z } from "zod";
 import { TIMED_GESTURES, type TimedGesture } from "../core/format/gestures.ts";
 import { HOUSE } from "../core/format/givens.ts";
 import { NOTHING_UNFINISHED } from "../core/hands/unfinished.ts";
-import { ControlChange, ValueChange } from "../core/live/protocol.ts";
+import { ControlChange, type History, ValueChange } from "../core/live/protocol.ts";
 import type { Carried } from "../core/translate/taking-over.ts";
 
 /** What only moves (faders, values) is written this often at the most, in ms; what is held at once. */
@@ -73,7 +73,8 @@ const Unfinished = z.strictObject({
 });
 const Journal = z.strictObject({
   version: z.literal(VERSION),
-  /** Revision of the show that the numbers of controls and values belong to. */
+  /** The show, and its revision, that the numbers of controls and values belong to. Journals of the first programs have no show. */
+  show: z.int().optional(),
   revision: z.int(),
   house: z.array(ValueChange),
   controls: z.record(z.string(), z.array(ControlChange)),
@@ -93,10 +94,14 @@ const Journal = z.strictObject({
   unfinished: Unfinished.optional(),
 });
 
+/** Which of the stored shows, in which revision. */
+type OfShow = Pick<History, "show" | "revision">;
+
 /** As JSON with bytes in hexadecimal. */
-export function journalText(revision: number, { values, controls, holding }: Carried): string {
+export function journalText({ show, revision }: OfShow, { values, controls, holding }: Carried): string {
   const journal = {
     version: VERSION,
+    show,
     revision,
     house: values[HOUSE] ?? [],
     controls,
@@ -110,8 +115,8 @@ export function journalText(revision: number, { values, controls, holding }: Car
   );
 }
 
-/** What a journal carries over to a show of this revision; null = it cannot be read. */
-export function readJournal(text: string, revision: number): Carried | null {
+/** What a journal carries over to a show in a revision; null = it cannot be read. */
+export function readJournal(text: string, now: OfShow): Carried | null {
   let data: unknown;
   try {
     data = JSON.parse(text);
@@ -121,7 +126,7 @@ export function readJournal(text: string, revision: number): Carried | null {
   const read = Journal.safeParse(data);
   if (!read.success) return null;
   const { house, controls, layers, held, kept, unfinished, ...journal } = read.data;
-  const isSameShow = journal.revision === revision;
+  const isSameShow = journal.revision === now.revision && (journal.show ?? now.show) === now.show;
   return {
     values: isSameShow ? { [HOUSE]: house } : {},
     controls: isSameShow ? controls : {},
@@ -186,10 +191,10 @@ export class RunJournal {
   }
 
   /** What another run left behind; null = it ended well, or nothing of it can be read. */
-  static left(path: string, revision: number): Carried | null {
+  static left(path: string, now: OfShow): Carried | null {
     if (!existsSync(path)) return null;
     try {
-      return readJournal(readFileSync(path, "utf8"), revision);
+      return readJournal(readFileSync(path, "utf8"), now);
     } catch {
       return null;
     }

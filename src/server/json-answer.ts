@@ -3,7 +3,7 @@ import type { z } from "zod";
 import { type Problem, problemsOf } from "../core/format/problem.ts";
 import { parseJson } from "../core/format/read-format.ts";
 import { problemAdvice } from "../words/problems.ts";
-import type { Answer } from "./application.ts";
+import type { Answer } from "./shows.ts";
 
 /** Longest show document that is taken, in bytes. */
 export const MAX_DOCUMENT_BYTES = 32 * 1024 * 1024;

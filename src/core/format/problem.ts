@@ -126,6 +126,8 @@ export type Problem = At &
     | { code: "not-saved"; reason: StorageFault; copy: string | null }
     | { code: "changed-elsewhere" }
     | { code: "no-such-backup" }
+    | { code: "no-such-show" }
+    | { code: "no-such-version" }
     | { code: "not-signed-in" }
     | { code: "needs-role"; needs: Role; has: Role }
     | { code: "wrong-passcode" }

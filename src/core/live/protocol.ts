@@ -256,6 +256,8 @@ export const LiveChanges = z.strictObject({
 export type LiveChanges = z.infer<typeof LiveChanges>;
 
 export const History = z.strictObject({
+  /** Number of the show among those that are stored. */
+  show: z.int(),
   revision: z.int(),
   savedAtMs: z.number(),
   undo: z.string().nullable(),

@@ -122,7 +122,11 @@ export function faultOf(path: string): Promise<string | null> {
 export async function showIn(dataFolder: string, file: string): Promise<StoredShow | null> {
   const path = join(folderOf(dataFolder), file);
   if ((await faultOf(path)) !== null) return null;
-  const rows = await ask<StoredShow>(path, "SELECT document, revision FROM shows ORDER BY id LIMIT 1").catch(() => []);
+  const open = (order: string) => ask<StoredShow>(path, `SELECT document, revision FROM shows ${order} LIMIT 1`);
+  // A backup of the first programs has one show, and does not say when it was opened.
+  const rows = await open("WHERE deleted_at_ms IS NULL ORDER BY opened_at_ms DESC, id DESC")
+    .catch(() => open("ORDER BY id"))
+    .catch(() => []);
   return rows[0] ?? null;
 }
 

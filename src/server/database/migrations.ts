@@ -87,4 +87,35 @@ export const MIGRATIONS: readonly Migration[] = [
       );
     },
   },
+  {
+    number: 4,
+    name: "several shows, of which one is open, and versions that are kept",
+    async up(query, transaction) {
+      const time = { type: DataTypes.INTEGER, allowNull: false };
+      await query.addColumn("shows", "opened_at_ms", { ...time, defaultValue: 0 }, { transaction });
+      await query.addColumn("shows", "deleted_at_ms", { type: DataTypes.INTEGER }, { transaction });
+      await query.createTable(
+        "versions",
+        {
+          id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+          show_id: {
+            type: DataTypes.INTEGER,
+            allowNull: false,
+            references: { model: "shows", key: "id" },
+            onDelete: "CASCADE",
+          },
+          /** The edit that led to it; 0 = none, it is the show as it began. */
+          revision_id: { type: DataTypes.INTEGER, allowNull: false },
+          /** What somebody called it; "" = the program kept it by itself. */
+          name: { type: DataTypes.TEXT, allowNull: false },
+          label: { type: DataTypes.TEXT, allowNull: false },
+          /** The whole document, compressed. */
+          document: { type: DataTypes.BLOB, allowNull: false },
+          made_at_ms: { ...time },
+        },
+        { transaction },
+      );
+      await query.addIndex("versions", ["show_id", "made_at_ms"], { transaction });
+    },
+  },
 ];

@@ -14,6 +14,21 @@ export interface ShowRow extends Model<InferAttributes<ShowRow>, InferCreationAt
   document: string;
   revision: number;
   savedAtMs: number;
+  /** The show that was opened last is the one that runs. */
+  openedAtMs: CreationOptional<number>;
+  /** null = it is among the shows; deleted ones can be recovered for a while. */
+  deletedAtMs: CreationOptional<number | null>;
+}
+
+/** A whole document that is kept beside the history: because somebody gave it a name, or because its edits were thinned out. */
+export interface VersionRow extends Model<InferAttributes<VersionRow>, InferCreationAttributes<VersionRow>> {
+  id: CreationOptional<number>;
+  showId: number;
+  revisionId: number;
+  name: string;
+  label: string;
+  document: Buffer;
+  madeAtMs: number;
 }
 
 export interface RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreationAttributes<RevisionRow>> {
@@ -47,6 +62,7 @@ export interface SessionRow extends Model<InferAttributes<SessionRow>, InferCrea
 export interface Models {
   shows: ModelStatic<ShowRow>;
   revisions: ModelStatic<RevisionRow>;
+  versions: ModelStatic<VersionRow>;
 }
 
 export function defineModels(database: Sequelize): Models {
@@ -58,6 +74,8 @@ export function defineModels(database: Sequelize): Models {
       document: { type: DataTypes.TEXT, allowNull: false },
       revision: { type: DataTypes.INTEGER, allowNull: false },
       savedAtMs: { type: DataTypes.INTEGER, allowNull: false },
+      openedAtMs: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
+      deletedAtMs: { type: DataTypes.INTEGER, allowNull: true },
     },
     { ...options, tableName: "shows" },
   );
@@ -76,7 +94,20 @@ export function defineModels(database: Sequelize): Models {
     },
     { ...options, tableName: "revisions" },
   );
-  return { shows, revisions };
+  const versions = database.define<VersionRow>(
+    "version",
+    {
+      id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+      showId: { type: DataTypes.INTEGER, allowNull: false },
+      revisionId: { type: DataTypes.INTEGER, allowNull: false },
+      name: { type: DataTypes.TEXT, allowNull: false },
+      label: { type: DataTypes.TEXT, allowNull: false },
+      document: { type: DataTypes.BLOB, allowNull: false },
+      madeAtMs: { type: DataTypes.INTEGER, allowNull: false },
+    },
+    { ...options, tableName: "versions" },
+  );
+  return { shows, revisions, versions };
 }
 
 export interface AccessModels {

@@ -1,6 +1,6 @@
 /**
- * The show in the database: one document, and the revisions that led to it. An edit is applied, checked and
- * stored in one transaction, one after the other; only then is it told to anybody.
+ * The shows in the database, each one document with the revisions that led to it, and the one that is open. An edit is
+ * applied, checked and stored in one transaction, one after the other; only then is it told to anybody.
  *
  * A document of an older version stays as it was stored until the first edit, so that the older steps of its history
  * still fit it; the running show is that document brought up to date. The first edit stores the whole new document, and
@@ -14,12 +14,20 @@ import { applyEdit, applyStoredPatches } from "../../core/edit/edits.ts";
 import { readShow } from "../../core/edit/read.ts";
 import type { Problem } from "../../core/format/problem.ts";
 import type { Profiles } from "../../core/format/profiles.ts";
+import type { Read } from "../../core/format/read-format.ts";
 import type { Show } from "../../core/format/show.ts";
 import type { History } from "../../core/live/protocol.ts";
+import type { ShowOnShelf, VersionList } from "../../core/live/shelf.ts";
 import { editLabel } from "../../words/edits.ts";
 import type { Passwords } from "../passwords.ts";
 import { defineModels, type Models, type ShowRow } from "./models.ts";
+import { isOlder, type OpenShow, readHistory, readStored } from "./open-show.ts";
+import { forgetDeleted, freeName, listShows, newestOpened } from "./shelf.ts";
 import { isStorageError, type Storage, storageFault } from "./storage.ts";
+import { countVersions, documentOf, type Limits, listVersions, thinOut, zipped } from "./versions.ts";
+
+/** So many edits may come before the history is thinned out again. */
+const THINNED_EVERY = 200;
 
 /** `document`: what the places of the problems lead into. */
 export type StoreResult =
@@ -32,11 +40,8 @@ export class ShowStore {
   #models: Models;
   readonly #profiles: Profiles;
   readonly #passwords: Pick<Passwords, "takenFrom">;
-  #row!: ShowRow;
-  /** As it is stored: the show itself, or an older version of it. */
-  #document!: object;
-  #show!: Show;
-  #history!: History;
+  #open!: OpenShow;
+  #saves = 0;
   #queue: Promise<unknown> = Promise.resolve();
 
   private constructor(storage: Storage, profiles: Profiles, passwords: Pick<Passwords, "takenFrom">) {
@@ -54,75 +59,194 @@ export class ShowStore {
     passwords: Pick<Passwords, "takenFrom"> = NO_PASSWORDS,
   ): Promise<ShowStore> {
     const store = new ShowStore(storage, profiles, passwords);
-    const { shows } = store.#models;
-    const row =
-      (await shows.findOne({ order: [["id", "ASC"]] })) ??
-      (await shows.create({ document: JSON.stringify(first()), revision: 0, savedAtMs: Date.now() }));
-    const document = JSON.parse(row.document) as object;
-    const read = readShow(document, profiles);
-    if (!read.ok) throw new UnreadableShow(read.problems, document, profiles);
-    store.#row = row;
-    store.#show = passwords.takenFrom(read.value);
-    // What was stored with passwords in it is stored without them by the next edit, and counts as older until then.
-    const isAsStored = store.#show === read.value && !isOlder(document, read.value);
-    store.#document = isAsStored ? store.#show : passwords.takenFrom(document);
-    store.#history = await store.#readHistory();
+    await forgetDeleted(store.#models, Date.now());
+    const row = (await newestOpened(store.#models)) ?? (await store.#create(first()));
+    const read = await readStored(store.#models, row, profiles, passwords);
+    if (!read.ok) throw new UnreadableShow(read.problems, read.document, profiles);
+    store.#open = read.value;
     return store;
   }
 
   get show(): Show {
-    return this.#show;
+    return this.#open.show;
+  }
+
+  /** Number of the open show among those that are stored. */
+  get id(): number {
+    return this.#open.row.id;
   }
 
   get history(): History {
-    return this.#history;
+    return this.#open.history;
   }
 
   edit(typed: Edit): Promise<StoreResult> {
     return this.#inTurn(async () => {
-      const checked = applyEdit(this.#show, typed, this.#profiles);
+      const checked = applyEdit(this.#open.show, typed, this.#profiles);
       if (!checked.ok) return { ok: false, problems: checked.problems, document: checked.refused };
       // It is one that holds: only now is something kept of it.
       const edit = this.#passwords.takenFrom(typed);
-      const result = edit === typed ? checked : applyEdit(this.#show, edit, this.#profiles);
+      const result = edit === typed ? checked : applyEdit(this.#open.show, edit, this.#profiles);
       if (!result.ok) return { ok: false, problems: result.problems, document: result.refused };
-      const label = editLabel(edit, this.#show);
+      const label = editLabel(edit, this.#open.show);
       const { patches, inverse } =
-        this.#document === this.#show ? result : { patches: whole(result.show), inverse: whole(this.#document) };
+        this.#open.document === this.#open.show
+          ? result
+          : { patches: whole(result.show), inverse: whole(this.#open.document) };
       await this.#save(result.show, result.show, async (transaction) => {
         await this.#leaveUndone(transaction);
         await this.#record(label, edit, patches, inverse, transaction);
-        return this.#row.revision + 1;
+        return this.#open.row.revision + 1;
       });
       return { ok: true, label, patches: result.patches };
     });
   }
 
   /** Replaces the whole show, as an edit like any other: it can be undone. */
-  replace(given: Show): Promise<StoreResult> {
+  replace(given: Show, label = `open ${given.name}`): Promise<StoreResult> {
     return this.#inTurn(async () => {
       const show = this.#passwords.takenFrom(given);
-      const label = `open ${show.name}`;
       await this.#save(show, show, async (transaction) => {
         await this.#leaveUndone(transaction);
-        await this.#record(label, { kind: "open-show" }, whole(show), whole(this.#document), transaction);
-        return this.#row.revision + 1;
+        await this.#record(label, { kind: "open-show" }, whole(show), whole(this.#open.document), transaction);
+        return this.#open.row.revision + 1;
       });
       return { ok: true, label, patches: null };
     });
   }
 
+  /** Opens another show; the one before stays among the shows as it is, with its own history. */
+  openAnother(id: number): Promise<StoreResult> {
+    return this.#inTurn(async () => {
+      const row = await this.#models.shows.findOne({ where: { id, deletedAtMs: null } });
+      if (!row) return { ok: false, problems: [{ code: "no-such-show", path: [] }] };
+      return this.#change(row);
+    });
+  }
+
+  /** Puts a show beside the others, under a name that none of them has, and opens it. */
+  begin(given: Show): Promise<StoreResult> {
+    return this.#inTurn(() => this.#begin(given));
+  }
+
+  /** Deletes a show; it can be recovered for a while. Where it is the open one, the one that was open before is opened. */
+  remove(id: number, empty: () => Show): Promise<StoreResult> {
+    return this.#inTurn(async () => {
+      const row = await this.#models.shows.findOne({ where: { id, deletedAtMs: null } });
+      if (!row) return { ok: false, problems: [{ code: "no-such-show", path: [] }] };
+      const before = { ...row.get() };
+      await row.update({ deletedAtMs: Date.now() });
+      const isOpen = id === this.#open.row.id;
+      if (isOpen) {
+        const next = await newestOpened(this.#models);
+        const result = next ? await this.#change(next) : await this.#begin(empty());
+        if (!result.ok) {
+          await row.update({ deletedAtMs: null, openedAtMs: before.openedAtMs });
+          return result;
+        }
+      }
+      return { ok: true, label: "delete the show", patches: isOpen ? null : [] };
+    });
+  }
+
+  /** Brings a deleted show back and opens it. */
+  recover(id: number): Promise<StoreResult> {
+    return this.#inTurn(async () => {
+      const row = await this.#models.shows.findOne({ where: { id, deletedAtMs: { [Op.ne]: null } } });
+      if (!row) return { ok: false, problems: [{ code: "no-such-show", path: [] }] };
+      const { deletedAtMs } = row;
+      await row.update({ deletedAtMs: null });
+      const result = await this.#change(row);
+      if (!result.ok) await row.update({ deletedAtMs });
+      return result;
+    });
+  }
+
+  shows(): Promise<ShowOnShelf[]> {
+    return listShows(this.#storage.database, this.#open.row.id);
+  }
+
+  versions(beforeMs: number | null): Promise<VersionList> {
+    return listVersions(this.#models, this.#open.row, beforeMs);
+  }
+
+  countVersions(): Promise<number> {
+    return countVersions(this.#models, this.#open.row);
+  }
+
+  /** Keeps the present state under a name. */
+  nameVersion(name: string): Promise<StoreResult> {
+    return this.#inTurn(async () => {
+      const { id, revision } = this.#open.row;
+      const edit = await this.#models.revisions.findOne({
+        where: { showId: id, number: revision, left: false },
+        attributes: ["id", "label"],
+      });
+      await this.#models.versions.create({
+        showId: id,
+        revisionId: edit?.id ?? 0,
+        name,
+        label: edit?.label ?? "",
+        document: await zipped(this.#open.document),
+        madeAtMs: Date.now(),
+      });
+      return { ok: true, label: `keep ${name}`, patches: [] };
+    });
+  }
+
+  /** The show as it was in a state, and what that state is called; null = there is none. */
+  async showAt(key: string): Promise<{ read: Read<Show>; document: object; label: string } | null> {
+    const found = await documentOf(this.#models, this.#open.row, this.#open.document, key);
+    return found && { ...found, read: readShow(found.document, this.#profiles) };
+  }
+
+  /** Thins out the history, in turn with the edits; `limits` for tests. */
+  thinOut(limits?: Limits): Promise<StoreResult> {
+    return this.#inTurn(async () => {
+      await thinOut(this.#models, this.#open.row, this.#open.document, Date.now(), limits);
+      return { ok: true, label: "", patches: [] };
+    });
+  }
+
+  async #begin(given: Show): Promise<StoreResult> {
+    const taken = this.#passwords.takenFrom(given);
+    return this.#change(await this.#create({ ...taken, name: freeName(taken.name, await this.shows()) }));
+  }
+
+  #create(show: Show): Promise<ShowRow> {
+    const nowMs = Date.now();
+    return this.#models.shows.create({
+      document: JSON.stringify(show),
+      revision: 0,
+      savedAtMs: nowMs,
+      openedAtMs: nowMs,
+    });
+  }
+
+  /** Makes another show the open one, on the disk first. One that cannot be read leaves everything as it is. */
+  async #change(row: ShowRow): Promise<StoreResult> {
+    const read = await readStored(this.#models, row, this.#profiles, this.#passwords);
+    if (!read.ok) return read;
+    // Later than all others, also where the clock was set back.
+    const newest = Number((await this.#models.shows.max("openedAtMs")) ?? 0);
+    await row.update({ openedAtMs: Math.max(Date.now(), newest + 1) });
+    this.#open = read.value;
+    return { ok: true, label: `open ${read.value.show.name}`, patches: null };
+  }
+
   /** Takes back the newest edit. */
   undo(): Promise<StoreResult> {
-    return this.#inTurn(() => this.#step(this.#row.revision, "inverse", this.#row.revision - 1));
+    return this.#inTurn(() => this.#step(this.#open.row.revision, "inverse", this.#open.row.revision - 1));
   }
 
   redo(): Promise<StoreResult> {
-    return this.#inTurn(() => this.#step(this.#row.revision + 1, "patches", this.#row.revision + 1));
+    return this.#inTurn(() => this.#step(this.#open.row.revision + 1, "patches", this.#open.row.revision + 1));
   }
 
   async #step(number: number, which: "patches" | "inverse", to: number): Promise<StoreResult> {
-    const revision = await this.#models.revisions.findOne({ where: { showId: this.#row.id, number, left: false } });
+    const revision = await this.#models.revisions.findOne({
+      where: { showId: this.#open.row.id, number, left: false },
+    });
     if (!revision)
       return { ok: false, problems: [{ code: which === "inverse" ? "nothing-to-undo" : "nothing-to-redo", path: [] }] };
     const { label } = revision;
@@ -130,7 +254,8 @@ export class ShowStore {
     const stepped = this.#stepped(steps);
     if (!stepped) return { ok: false, problems: [{ code: "step-does-not-fit", path: [], label }] };
     // A document of an older version is not the show that runs, and its steps do not lead from it.
-    const fits = this.#document === this.#show && stepped.document === stepped.show && steps[0]?.path.length !== 0;
+    const fits =
+      this.#open.document === this.#open.show && stepped.document === stepped.show && steps[0]?.path.length !== 0;
     await this.#save(stepped.show, stepped.document, () => Promise.resolve(to));
     return { ok: true, label, patches: fits ? steps : null };
   }
@@ -139,7 +264,7 @@ export class ShowStore {
   #stepped(patches: Patch[]): { document: object; show: Show } | null {
     let document: unknown;
     try {
-      document = applyStoredPatches(this.#document, patches);
+      document = applyStoredPatches(this.#open.document, patches);
     } catch {
       return null; // a path that is no longer there
     }
@@ -153,19 +278,26 @@ export class ShowStore {
     const savedAtMs = Date.now();
     const document = JSON.stringify(stored);
     if (this.#storage.isGone) await this.#writeAnew();
-    let revision = this.#row.revision;
+    const { row } = this.#open;
+    let { revision } = row;
     await this.#storage.database.transaction(async (transaction) => {
       revision = await prepare(transaction);
       // It stands on the revision that runs, or it would undo what somebody else has stored.
-      const where = { id: this.#row.id, revision: this.#row.revision };
+      const where = { id: row.id, revision: row.revision };
       const [changed] = await this.#models.shows.update({ document, revision, savedAtMs }, { where, transaction });
       if (changed !== 1) throw new ChangedElsewhere();
     });
-    this.#row.set({ document, revision, savedAtMs });
-    this.#show = show;
-    this.#document = stored;
+    row.set({ document, revision, savedAtMs });
     // It is stored: that its neighbours in the history cannot be read now must not look as if it were not.
-    this.#history = await this.#readHistory().catch(() => ({ revision, savedAtMs, undo: null, redo: null }));
+    const history = await readHistory(this.#models, row).catch(() => ({
+      show: row.id,
+      revision,
+      savedAtMs,
+      undo: null,
+      redo: null,
+    }));
+    this.#open = { row, show, document: stored, history };
+    if (++this.#saves % THINNED_EVERY === 0) await thinOut(this.#models, row, stored, savedAtMs).catch(() => {}); // it is tried again with later edits
   }
 
   /**
@@ -175,19 +307,18 @@ export class ShowStore {
   async #writeAnew(): Promise<void> {
     await this.#storage.reopen();
     this.#models = defineModels(this.#storage.database);
-    const document = JSON.stringify(this.#document);
-    const { revision } = this.#row;
-    const stored = await this.#models.shows.findOne({ order: [["id", "ASC"]] });
-    if (stored?.document === document && stored.revision === revision) {
-      this.#row = stored; // the very file is back
-      return;
-    }
-    await this.#models.shows.destroy({ where: {} });
-    this.#row = await this.#models.shows.create({ document, revision, savedAtMs: Date.now() });
+    const document = JSON.stringify(this.#open.document);
+    const { revision } = this.#open.row;
+    const stored = await this.#models.shows.findOne({ where: { document, revision, deletedAtMs: null } });
+    // Where it is the very file, its show is there; in another file it stands beside what is in it.
+    const row =
+      stored ??
+      (await this.#models.shows.create({ document, revision, savedAtMs: Date.now(), openedAtMs: Date.now() }));
+    this.#open = { ...this.#open, row };
   }
 
   async #leaveUndone(transaction: Transaction): Promise<void> {
-    const { id, revision } = this.#row;
+    const { id, revision } = this.#open.row;
     await this.#models.revisions.update(
       { left: true },
       { where: { showId: id, left: false, number: { [Op.gt]: revision } }, transaction },
@@ -203,8 +334,8 @@ export class ShowStore {
   ): Promise<void> {
     await this.#models.revisions.create(
       {
-        showId: this.#row.id,
-        number: this.#row.revision + 1,
+        showId: this.#open.row.id,
+        number: this.#open.row.revision + 1,
         label,
         edit: JSON.stringify(edit),
         patches: JSON.stringify(patches),
@@ -213,14 +344,6 @@ export class ShowStore {
       },
       { transaction },
     );
-  }
-
-  async #readHistory(): Promise<History> {
-    const { revision, savedAtMs, id } = this.#row;
-    const find = (number: number) =>
-      this.#models.revisions.findOne({ where: { showId: id, number, left: false }, attributes: ["label"] });
-    const [undo, redo] = [await find(revision), await find(revision + 1)];
-    return { revision, savedAtMs, undo: undo?.label ?? null, redo: redo?.label ?? null };
   }
 
   /** Edits of several browsers at once are carried out one after the other. */
@@ -235,7 +358,7 @@ export class ShowStore {
     if (error instanceof ChangedElsewhere) return { ok: false, problems: [{ code: "changed-elsewhere", path: [] }] };
     if (!isStorageError(error) && !this.#storage.isGone) throw error;
     const reason = this.#storage.isGone ? "gone" : storageFault(error, this.#storage.folder);
-    const copy = this.#storage.keepCopy(`${JSON.stringify(this.#show, null, 2)}\n`);
+    const copy = this.#storage.keepCopy(`${JSON.stringify(this.#open.show, null, 2)}\n`);
     return { ok: false, problems: [{ code: "not-saved", path: [], reason, copy }] };
   }
 }
@@ -243,10 +366,6 @@ export class ShowStore {
 /** A step of the history that puts a whole document into the place of the one before. */
 function whole(document: object): Patch[] {
   return [{ op: "replace", path: [], value: document }];
-}
-
-function isOlder(document: unknown, show: Show): boolean {
-  return (document as { version?: unknown }).version !== show.version;
 }
 
 const NO_PASSWORDS: Pick<Passwords, "takenFrom"> = { takenFrom: (value) => value };

@@ -165,6 +165,18 @@ export const PROBLEMS: Language["problems"] = {
     remedy: "Choose another one.",
     example: { code: "no-such-backup", path },
   },
+  "no-such-show": {
+    says: () => "there is no such show here",
+    cause: "It was deleted in another window, or so long ago that it cannot be recovered.",
+    remedy: "Open the list of shows again and choose another one.",
+    example: { code: "no-such-show", path },
+  },
+  "no-such-version": {
+    says: () => "this version is no longer kept",
+    cause: "It was undone, or so many edits came after it that it was thinned out.",
+    remedy: "Choose the one before or after it.",
+    example: { code: "no-such-version", path },
+  },
   "not-signed-in": {
     says: () => "this browser has not been let in",
     cause: "Its session was ended, was not used for 30 days, or there never was one.",
