@@ -20,7 +20,7 @@ const ISLANDS = [
   ["live"],
   ["components"],
   ["documents"],
-  ["surface", "traffic", "profiles", "show", "access"],
+  ["surface", "traffic", "profiles", "show", "shows", "access"],
   ["map", "connect", "run"],
   ["app"],
 ];

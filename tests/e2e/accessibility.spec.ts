@@ -138,7 +138,12 @@ test("what teaches has none: an armed function, a desk that is listened to, a ty
   await page.getByRole("combobox", { name: "What should it do?" }).fill("/quay/fan/3/level");
   await expect(page.getByRole("region", { name: "New function" })).toBeVisible();
   await expectNoFaults(page);
-  await openShowMenu(page);
+  const menu = await openShowMenu(page);
+  await menu.getByRole("button", { name: /Versions/ }).click();
+  await expect(page.getByRole("list", { name: "Versions" })).toContainText("Now");
+  await expectNoFaults(page);
+  await menu.getByRole("button", { name: "Open another show" }).click();
+  await expect(page.getByRole("list", { name: "Shows" })).toContainText("open now");
   await expectNoFaults(page);
 });
 

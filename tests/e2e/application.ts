@@ -214,8 +214,24 @@ export class Application {
     await this.desk.act({ kind: "reset" });
     const show = await this.show();
     this.#first ??= JSON.stringify(show);
-    if (JSON.stringify(show) === this.#first) return;
-    expect((await this.put(this.#first)).status).toBe(200);
+    if (JSON.stringify(show) !== this.#first) expect((await this.put(this.#first)).status).toBe(200);
+    // Shows that a test began are put away.
+    for (const { id, isOpen } of await this.shows())
+      if (!isOpen) expect((await this.post("/api/shows", { do: "delete", id })).status).toBe(200);
+  }
+
+  /** The shows that are there, the open one first. */
+  async shows(): Promise<{ id: number; name: string; deletedAtMs: number | null; isOpen: boolean }[]> {
+    const { shows } = (await (await fetch(`${this.url}/api/shows`)).json()) as {
+      shows: { id: number; name: string; deletedAtMs: number | null; isOpen: boolean }[];
+    };
+    return shows.filter((s) => s.deletedAtMs === null);
+  }
+
+  /** Opens another of the shows. */
+  async openShow(name: string): Promise<void> {
+    const id = (await this.shows()).find((s) => s.name === name)!.id;
+    expect((await this.post("/api/shows", { do: "open", id })).status).toBe(200);
   }
 
   clean(): void {

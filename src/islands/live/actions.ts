@@ -3,6 +3,7 @@ import { createContext, useContext } from "react";
 import type { Edit } from "../../core/edit/edit-kinds.ts";
 import type { Desk } from "../../core/format/show.ts";
 import type { ClientMessage } from "../../core/live/protocol.ts";
+import type { ShelfCommand, VersionCommand } from "../../core/live/shelf.ts";
 import { NO_TEACHING, type PageStore } from "./store.ts";
 import { toast } from "./toast.ts";
 import type { TrafficFeed } from "./traffic-feed.ts";
@@ -20,7 +21,12 @@ export interface PageActions {
   edit(edit: Edit): Promise<boolean>;
   undo(): Promise<void>;
   redo(): Promise<void>;
-  openShow(file: File): Promise<void>;
+  /** Puts a show file beside the shows that are here, and opens it. */
+  addShow(file: File): Promise<void>;
+  /** Begins, duplicates, opens, deletes or recovers a show; false if it was refused, which has then been said. */
+  onShelf(command: ShelfCommand): Promise<boolean>;
+  /** Names the present version, goes back to one, or opens one beside the show; false if it was refused. */
+  version(command: VersionCommand): Promise<boolean>;
   /** Starts the stand-in of a kind of desk; the desk as a show has it, or null where there is none, which has been said. */
   standIn(profile: string): Promise<Desk | null>;
   /** Opens the demo show in the place of this one. */
@@ -71,6 +77,17 @@ export function createActions(
     const answer = await post("/api/redo");
     if (say(answer)) toast(`Done again: ${answer.label}`);
   };
+  const onShelf = async (command: ShelfCommand) => {
+    const answer = await post("/api/shows", command);
+    if (!say(answer)) return false;
+    if (command.do === "delete")
+      toast("Deleted. It can be recovered for 30 days.", {
+        duration: 10_000,
+        action: { label: "Undo", onClick: () => void onShelf({ do: "recover", id: command.id }) },
+      });
+    else toast(`Done: ${answer.label}`);
+    return true;
+  };
   return {
     send,
     undo,
@@ -82,9 +99,22 @@ export function createActions(
         toast(`Done: ${answer.label}`, { action: { label: "Undo", onClick: () => void undo() } });
       return true;
     },
-    openShow: async (file) => {
-      const answer = await post("/api/show", await file.text(), "PUT");
-      if (say(answer)) toast(`Done: ${answer.label}`, { action: { label: "Undo", onClick: () => void undo() } });
+    addShow: async (file) => {
+      const before = store.getState().live.show.name;
+      const answer = await post("/api/shows", await file.text(), "PUT");
+      if (say(answer))
+        toast(`Done: ${answer.label}`, { description: `Nothing was replaced: ${before} is still here.` });
+    },
+    onShelf,
+    version: async (command) => {
+      const answer = await post("/api/versions", command);
+      if (!say(answer)) return false;
+      const isBack = command.do === "go-back";
+      toast(
+        command.do === "name" ? `Kept as ${command.name}` : `Done: ${answer.label}`,
+        isBack ? { action: { label: "Undo", onClick: () => void undo() } } : {},
+      );
+      return true;
     },
     standIn: async (profile) => {
       const answer = await post("/api/stand-ins", { profile });

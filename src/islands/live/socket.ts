@@ -7,7 +7,7 @@ import { SESSION_ENDED } from "../../core/live/message-roles.ts";
 import type { ClientMessage, ServerMessage } from "../../core/live/protocol.ts";
 import { applyChanges, fromSnapshot, withShow } from "./apply-changes.ts";
 import { Heard } from "./heard.ts";
-import type { PageStore } from "./store.ts";
+import { NOTHING_CHOSEN, type PageStore } from "./store.ts";
 
 const FIRST_RETRY_MS = 200;
 const LONGEST_RETRY_MS = 3000;
@@ -132,6 +132,8 @@ function receive(store: PageStore, message: ServerMessage, events: SocketEvents)
       store.setState((s) => ({
         live: withShow(s.live, message.show, message.history, message.live),
         withPassword: message.withPassword,
+        // What was chosen in one show is something else in another.
+        ...(s.live.history.show === message.history.show ? {} : NOTHING_CHOSEN),
       }));
       return;
     case "beat":

@@ -112,6 +112,18 @@ export const NO_TEACHING = {
   armed: null,
 } as const satisfies Partial<PageState>;
 
+/** Another show is open. */
+export const NOTHING_CHOSEN = {
+  ...NO_TEACHING,
+  chosen: null,
+  many: null,
+  series: null,
+  pasting: null,
+  chosenMapping: null,
+  learned: null,
+  editing: null,
+} as const satisfies Partial<PageState>;
+
 export type PageStore = StoreApi<PageState>;
 
 export function createPageStore(snapshot: Snapshot): PageStore {

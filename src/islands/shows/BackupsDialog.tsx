@@ -3,18 +3,12 @@ import { useEffect, useState } from "react";
 import { Button } from "../components/controls.tsx";
 import { useActions } from "../live/actions.ts";
 import { toast } from "../live/toast.ts";
+import { clockWords, dayWords } from "./shelf.ts";
 
 interface Backup {
   file: string;
   madeAtMs: number;
   bytes: number;
-}
-
-/** "today", "yesterday", or the date. */
-export function dayWords(atMs: number, nowMs: number): string {
-  const day = (ms: number) => new Date(ms).toLocaleDateString([], { year: "numeric", month: "long", day: "numeric" });
-  if (day(atMs) === day(nowMs)) return "today";
-  return day(atMs) === day(nowMs - 86_400_000) ? "yesterday" : day(atMs);
 }
 
 /** The backups the program made by itself, and a way to open one in the place of the show. */
@@ -43,9 +37,7 @@ export function BackupsDialog({ onClose }: { onClose(): void }) {
           <ul className="grid content-start gap-1.5 overflow-y-auto" aria-label="Backups">
             {backups?.map((b) => (
               <li key={b.file} className="flex items-center gap-3 rounded-[9px] bg-velvet-900 px-3 py-2">
-                <span className="w-[64px] font-mono text-ink-100">
-                  {new Date(b.madeAtMs).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false })}
-                </span>
+                <span className="w-[64px] font-mono text-ink-100">{clockWords(b.madeAtMs)}</span>
                 <span className="flex-1 text-ink-300">{dayWords(b.madeAtMs, Date.now())}</span>
                 <span className="text-small text-ink-500">{Math.ceil(b.bytes / 1000)} kB</span>
                 <Button size="small" onClick={() => void restore(b)}>
