@@ -214,7 +214,7 @@ function Line() {
 }
 
 const ITEM =
-  "flex min-h-[36px] cursor-pointer items-center gap-3 rounded-lg px-3 text-left hover:bg-velvet-700 focus-visible:bg-velvet-700";
+  "flex min-h-[36px] cursor-pointer items-center gap-3 rounded-lg px-3 text-left hover:bg-velvet-700 focus-visible:bg-velvet-700 [&:hover_small]:text-ink-300 [&:focus-visible_small]:text-ink-300";
 
 interface ItemProps {
   icon: LucideIcon;
@@ -238,7 +238,7 @@ function Item({ icon: Icon, words, about, isGrave, opens, isOpen, onClick }: Ite
     >
       <Icon size={16} aria-hidden className={isGrave ? "" : "text-ink-500"} />
       <span className="flex-1">{words}</span>
-      <small className="text-small text-ink-500">{about}</small>
+      <small className={`text-small ${isOpen ? "text-ink-300" : "text-ink-500"}`}>{about}</small>
       {opens ? <ChevronRight size={14} aria-hidden className="text-ink-500" /> : null}
     </button>
   );

@@ -95,7 +95,7 @@ function Row({ version: { key, name, label, madeAtMs }, isChosen, onChoose, onDo
           <span className={`block overflow-hidden text-ellipsis ${name ? "font-semibold" : ""}`}>
             {name || capital(label)}
           </span>
-          {name ? <small className="block text-small text-ink-500">{label || "as it began"}</small> : null}
+          {name ? <small className="block text-small text-ink-300">{label || "as it began"}</small> : null}
         </span>
         <span className="font-mono text-small text-ink-300">{clockWords(madeAtMs)}</span>
       </button>
@@ -152,7 +152,7 @@ function NameNow({ onNamed }: { onNamed(): void }) {
   };
   return (
     <div className="flex min-h-[34px] items-center justify-between gap-3 px-2">
-      <h3 className="font-semibold">Versions</h3>
+      <h2 className="font-semibold">Versions</h2>
       {isNaming ? (
         <form onSubmit={send} className="flex min-w-0 items-center gap-1.5">
           <input
