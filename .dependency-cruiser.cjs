@@ -4,7 +4,7 @@
 const CORE = [
   ["midi", "osc", "sets", "guard"],
   ["format"],
-  ["stream", "dmx", "rtp-midi", "mdns", "shape", "gesture", "surface"],
+  ["stream", "dmx", "rtp-midi", "mdns", "shape", "gesture", "surface", "labels"],
   ["desk", "trace", "teach"],
   ["house"],
   ["edit", "held", "mapping", "live"],
@@ -20,7 +20,7 @@ const ISLANDS = [
   ["live"],
   ["components"],
   ["documents"],
-  ["surface", "traffic", "profiles", "show", "shows", "access"],
+  ["surface", "traffic", "profiles", "show", "shows", "labels", "access"],
   ["map", "connect", "run"],
   ["app"],
 ];

@@ -1,4 +1,4 @@
-import { Suspense, startTransition, useEffect, useMemo, useState } from "react";
+import { Suspense, startTransition, useEffect, useLayoutEffect, useMemo, useState } from "react";
 import { MESSAGE_ROLES } from "../../core/live/message-roles.ts";
 import type { Snapshot } from "../../core/live/protocol.ts";
 import { LostBanner } from "../components/LostBanner.tsx";
@@ -38,6 +38,9 @@ export function App({ place: first, snapshot }: Props) {
   page.ways.go = go;
   useLiveSocket(page);
   useWindow(page, place, show, go);
+  useLayoutEffect(() => {
+    document.documentElement.setAttribute("data-place", place); // Run is dark whatever the theme
+  }, [place]);
   useEffect(() => {
     // Where nothing can be changed, nothing is taught.
     if (PLACES[place].locked) page.store.setState(NO_TEACHING);

@@ -27,7 +27,7 @@ export function BottomLine() {
   const open = usePage((s) => s.trafficOpen);
   return (
     <section
-      className="flex min-w-0 items-center gap-3.5 border-t border-[#d8b06626] bg-[#170f1c] px-4 text-[12.5px] whitespace-nowrap"
+      className="flex min-w-0 items-center gap-3.5 border-t border-(--hairline) bg-(--footbar) px-4 text-[12.5px] whitespace-nowrap"
       aria-label="Heard last"
     >
       <LastHeard />

@@ -7,6 +7,7 @@ import type { LiveState } from "../live/apply-changes.ts";
 import { useLive, useLiveEqual, usePage, usePageStore } from "../live/store.ts";
 import { controlView } from "../surface/control-view.ts";
 import { FIRST_PLACE, PLACE_LIST, type Place } from "./places.ts";
+import { chooseTheme, THEMES, type Theme } from "./theme.ts";
 
 /** Everything that can be done or found, by typing. */
 export function CommandPalette({ go }: { go(place: Place): void }) {
@@ -107,6 +108,19 @@ function Entries({ close, go }: { close(): void; go(place: Place): void }) {
           <Command.Item className={ITEM} onSelect={run(() => store.setState({ accessOpen: true }))} disabled={!mayEdit}>
             <span className="flex-1">Who is let in</span>
           </Command.Item>
+          <Command.Item className={ITEM} onSelect={run(() => store.setState({ labelsOpen: true }))}>
+            <span className="flex-1">Print labels</span>
+          </Command.Item>
+          {(Object.keys(THEMES) as Theme[]).map((theme) => (
+            <Command.Item
+              key={theme}
+              value={`theme drawn ${THEMES[theme]}`}
+              className={ITEM}
+              onSelect={run(() => chooseTheme(theme))}
+            >
+              <span className="flex-1">Theme: {THEMES[theme]}</span>
+            </Command.Item>
+          ))}
           <Command.Item className={ITEM} onSelect={run(() => store.setState({ trafficOpen: true }))}>
             <span className="flex-1">All traffic</span>
             <Key>`</Key>

@@ -18,7 +18,7 @@ const ShowMenu = onDemand(async () => (await import("./ShowMenu.tsx")).ShowMenu)
 /** Head of every place but Run: the show, the places, what is up. */
 export function Header({ place }: { place: Place }) {
   return (
-    <header className="flex min-w-0 items-stretch gap-5 border-b max-[1179px]:gap-2 border-black/60 bg-linear-to-b from-[#1d1323] to-[#170f1c] px-4 shadow-[0_1px_0_#d8b06622]">
+    <header className="flex min-w-0 items-stretch gap-5 border-b max-[1179px]:gap-2 border-(--deck-edge) bg-(image:--headbar) px-4 shadow-[0_1px_0_var(--hairline)]">
       <ShowName />
       <nav className="ml-2 flex gap-0.5" aria-label="Places">
         {PLACE_LIST.map((p) => (

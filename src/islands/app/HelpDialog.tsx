@@ -1,19 +1,22 @@
 import { Dialog } from "radix-ui";
 import { Button, Key } from "../components/controls.tsx";
+import { Segments } from "../components/Segments.tsx";
 import { usePage, usePageStore } from "../live/store.ts";
 import { KEYS } from "./keys.ts";
+import { chooseTheme, THEMES, type Theme, useTheme } from "./theme.ts";
 
 /** The keys of the application, and where its third-party notices are. */
 export function HelpDialog() {
   const store = usePageStore();
   const open = usePage((s) => s.helpOpen);
+  const theme = useTheme();
   return (
     <Dialog.Root open={open} onOpenChange={(on) => store.setState({ helpOpen: on })}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-velvet-975/70" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed top-[72px] left-1/2 z-50 grid max-h-[calc(100dvh-130px)] w-[480px] -translate-x-1/2 grid-rows-[auto_minmax(0,1fr)_auto] rounded-2xl border border-velvet-600 bg-velvet-850 shadow-2xl"
+          className="fixed top-[72px] left-1/2 z-50 grid max-h-[calc(100dvh-130px)] w-[480px] -translate-x-1/2 grid-rows-[auto_minmax(0,1fr)_auto_auto] rounded-2xl border border-velvet-600 bg-velvet-850 shadow-2xl"
         >
           <div className="flex items-center gap-3 px-5 pt-4 pb-3">
             <Dialog.Title className="flex-1 text-title font-semibold">Keys</Dialog.Title>
@@ -36,6 +39,17 @@ export function HelpDialog() {
               </div>
             ))}
           </dl>
+          <div className="flex items-center justify-between border-t border-velvet-700 px-5 py-3">
+            <span>
+              Theme <small className="text-small text-ink-500">Run is always dark</small>
+            </span>
+            <Segments
+              label="Theme"
+              value={theme}
+              options={Object.entries(THEMES) as [Theme, string][]}
+              onChange={chooseTheme}
+            />
+          </div>
           <p className="border-t border-velvet-700 px-5 py-3 text-small text-ink-500">
             Velvet Hinge is made with the work of others:{" "}
             <a href="/notices.html" className="text-ink-300 underline hover:text-ink-100">

@@ -9,6 +9,7 @@ const TrafficPanel = onDemand(async () => (await import("../traffic/TrafficPanel
 const CommandPalette = onDemand(async () => (await import("./CommandPalette.tsx")).CommandPalette);
 const HelpDialog = onDemand(async () => (await import("./HelpDialog.tsx")).HelpDialog);
 const AccessDialog = onDemand(async () => (await import("../access/AccessDialog.tsx")).AccessDialog);
+const LabelsView = onDemand(async () => (await import("../labels/LabelsOverlay.tsx")).LabelsOverlay);
 const ShowParts = onDemand(async () => (await import("../show/ShowParts.tsx")).ShowParts);
 
 const NOTHING = {};
@@ -19,6 +20,7 @@ function useOverlays() {
   return useMemo(
     () => ({
       editor: () => store.setState({ editing: null }),
+      labels: () => store.setState({ labelsOpen: false }),
       traffic: () => store.setState({ trafficOpen: false }),
       access: () => store.setState({ accessOpen: false }),
       help: () => store.setState({ helpOpen: false }),
@@ -34,10 +36,12 @@ export function PlaceOverlays() {
   const close = useOverlays();
   const side = usePage((s) => s.editing?.side ?? null);
   const traffic = usePage((s) => s.trafficOpen);
+  const labels = usePage((s) => s.labelsOpen);
   return (
     <>
       <DeskEditor wanted={side === "desk"} refuse={close.editor} with={NOTHING} />
       <SurfaceEditor wanted={side === "surface"} refuse={close.editor} with={NOTHING} />
+      <LabelsView wanted={labels} refuse={close.labels} with={NOTHING} />
       <TrafficPanel wanted={traffic} refuse={close.traffic} with={NOTHING} />
     </>
   );

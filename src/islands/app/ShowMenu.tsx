@@ -10,6 +10,7 @@ import {
   FolderOpen,
   History,
   type LucideIcon,
+  Printer,
   Trash2,
   Upload,
 } from "lucide-react";
@@ -19,7 +20,7 @@ import type { VersionEntry } from "../../core/live/shelf.ts";
 import { Key } from "../components/controls.tsx";
 import { FileInput } from "../components/FileInput.tsx";
 import { useActions } from "../live/actions.ts";
-import { useLive, usePage } from "../live/store.ts";
+import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { toast } from "../live/toast.ts";
 import { ProfileList } from "../profiles/ProfileList.tsx";
 import { BackupsDialog } from "../shows/BackupsDialog.tsx";
@@ -84,6 +85,7 @@ interface ItemsProps {
 /** The menu, and beside it the versions once they are asked for. */
 function Items({ close, openDialog, chooseFile, compare }: ItemsProps) {
   const actions = useActions();
+  const store = usePageStore();
   const { answer: shelf } = useShelf();
   const [versionsOpen, setVersionsOpen] = useState(false);
   const menu = useRef<HTMLDivElement>(null);
@@ -170,6 +172,12 @@ function Items({ close, openDialog, chooseFile, compare }: ItemsProps) {
         {mayEdit ? (
           <>
             <Item icon={Download} words="Import a show file …" about="beside this one" onClick={chooseFile} />
+            <Item
+              icon={Printer}
+              words="Print labels …"
+              about="strips, pads, a list"
+              onClick={run(() => store.setState({ labelsOpen: true }))}
+            />
             <Item
               icon={Boxes}
               words="Kinds of your own …"

@@ -8,7 +8,7 @@ export function LostBanner() {
   return (
     <div
       role="alert"
-      className="fixed inset-x-0 top-0 z-[60] flex h-[52px] items-center justify-center gap-3 border-b-2 border-alert bg-[#3a0f17] text-lead font-semibold text-ink-100 shadow-2xl"
+      className="fixed inset-x-0 top-0 z-[60] flex h-[52px] items-center justify-center gap-3 border-b-2 border-alert bg-alert-ground text-lead font-semibold text-ink-100 shadow-2xl"
     >
       <svg viewBox="0 0 12 12" className="h-4 w-4 shrink-0 text-alert" aria-hidden="true">
         <circle cx="6" cy="6" r="4.5" fill="none" stroke="currentColor" strokeWidth="1.8" />

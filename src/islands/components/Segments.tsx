@@ -15,7 +15,7 @@ export function Segments<T extends string>({ label, value, options, onChange }: 
           type="button"
           aria-pressed={id === value}
           onClick={() => onChange(id)}
-          className="h-[26px] rounded-md px-2.5 text-small text-ink-300 aria-pressed:bg-velvet-700 aria-pressed:font-semibold aria-pressed:text-ink-100"
+          className="h-[26px] rounded-md px-2.5 text-small whitespace-nowrap text-ink-300 aria-pressed:bg-velvet-700 aria-pressed:font-semibold aria-pressed:text-ink-100"
         >
           {words}
         </button>

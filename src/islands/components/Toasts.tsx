@@ -12,7 +12,12 @@ export function Toasts() {
       position="bottom-right"
       offset={56}
       toastOptions={{
-        style: { fontFamily: "var(--font-sans)", background: "#2b1e33", borderColor: "#57445f", color: "#f4edf1" },
+        style: {
+          fontFamily: "var(--font-sans)",
+          background: "var(--color-velvet-800)",
+          borderColor: "var(--color-velvet-600)",
+          color: "var(--color-ink-100)",
+        },
       }}
     />
   );

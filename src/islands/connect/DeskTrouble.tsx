@@ -51,7 +51,7 @@ function Refusing({ desk: { host, port }, end }: { desk: Desk; end: "broker" | "
 function Tip({ head, checks, children }: { head: string; checks?: readonly string[]; children: React.ReactNode }) {
   return (
     <div role="alert" className="rounded-lg bg-alert-ground px-3 py-2.5 text-[12.5px] leading-[1.45] text-alert-ink">
-      <b className="text-white">{head}</b> {children}
+      <b className="text-bright">{head}</b> {children}
       {checks ? (
         <ol className="mt-1 ml-4 list-decimal">
           {checks.map((check) => (

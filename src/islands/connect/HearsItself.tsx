@@ -10,7 +10,7 @@ export function HearsItself({ id }: { id: string }) {
   return (
     <div role="alert" className="grid gap-2 rounded-lg bg-alert-ground px-3 py-2.5 text-[12.5px] text-alert-ink">
       <span>
-        <b className="text-white">Stopped: it was hearing itself.</b> What it is sent also reaches its input. Take the
+        <b className="text-bright">Stopped: it was hearing itself.</b> What it is sent also reaches its input. Take the
         cable or the route away that leads back, then close this one again.
       </span>
       <Button size="small" className="justify-self-start" onClick={() => actions.send({ kind: "rearm", id })}>

@@ -6,7 +6,7 @@ import { type MenuChoice, type MenuEntry, MoreMenu } from "../components/Menu.ts
 import { useLive, usePageStore } from "../live/store.ts";
 
 export const CARD =
-  "grid grid-cols-[minmax(0,1fr)] gap-2 rounded-xl bg-velvet-850 px-3.5 py-3 shadow-[inset_0_1px_0_#ffffff0a]";
+  "grid grid-cols-[minmax(0,1fr)] gap-2 rounded-xl bg-velvet-850 px-3.5 py-3 shadow-[inset_0_1px_0_var(--lip)]";
 
 interface HeadProps {
   /** What it is among units: "surface" or "desk". */

@@ -176,6 +176,13 @@ export function applyChanges(state: LiveState, live: LiveChanges): LiveState {
 
 type Mutable<T> = { -readonly [K in keyof T]: T[K] };
 
+/** Which mapping would hold, with which numbers, on another page of a desk and in another layer. */
+export function contextOn(live: LiveState, desk: string | null, page: number, layer: string): Context {
+  const known = desk === null ? undefined : live.desks[desk];
+  const desks = desk !== null && known ? { ...live.desks, [desk]: { ...known, page } } : live.desks;
+  return newContext({ ...live, desks, layers: [layer] });
+}
+
 type Known = Pick<LiveState, "compiled" | "desks" | "values" | "controls" | "layers">;
 
 function newContext(state: Known): Context {

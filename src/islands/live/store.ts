@@ -70,6 +70,8 @@ export interface PageState {
   readonly helpOpen: boolean;
   /** What is done with the show as a whole. */
   readonly showMenuOpen: boolean;
+  /** Label sheets lie over the place. */
+  readonly labelsOpen: boolean;
   /** Who is let in from elsewhere, and how. */
   readonly accessOpen: boolean;
   /** Desks whose password is known to the server. */
@@ -156,6 +158,7 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     helpOpen: false,
     accessOpen: false,
     showMenuOpen: false,
+    labelsOpen: false,
     withPassword: snapshot.withPassword,
     who: snapshot.who,
     editing: null,

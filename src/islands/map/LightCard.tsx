@@ -99,7 +99,7 @@ export function LightCard({ mapping, control }: { mapping: Mapping; control: Con
 function Swatch({ colour, word, look }: { colour: string; word: string; look: "full" | "dim" | "pulse" }) {
   const style =
     look === "dim"
-      ? { background: `color-mix(in oklab, ${colour} 42%, #120b15)` }
+      ? { background: `color-mix(in oklab, ${colour} 42%, var(--color-velvet-950))` }
       : look === "pulse"
         ? { background: `repeating-linear-gradient(90deg, ${colour} 0 4px, transparent 4px 7px)` }
         : { background: colour };

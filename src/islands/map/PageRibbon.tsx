@@ -29,7 +29,7 @@ export function PageRibbon() {
               up ? "border-cool bg-velvet-700 text-ink-100" : "border-transparent bg-velvet-850 text-ink-500"
             } ${name ? "grow-[2]" : ""}`}
           >
-            <b className={`block font-semibold ${up ? "text-white" : "text-ink-300"}`}>{number}</b>
+            <b className={`block font-semibold ${up ? "text-bright" : "text-ink-300"}`}>{number}</b>
             <span className="block overflow-hidden text-ellipsis">{name || "—"}</span>
           </li>
         );

@@ -112,7 +112,7 @@ function BoardControl({ control, size, isPicked, onPick, onStep }: ControlProps)
       type="button"
       aria-pressed={isPicked}
       data-board-control={control.id}
-      className={`narrow absolute flex flex-col justify-between overflow-hidden border border-black bg-velvet-925 p-1.5 text-left text-[11px] leading-tight text-ink-100 shadow-[inset_0_-3px_0_var(--color-velvet-600)] outline-offset-1 aria-pressed:outline-2 aria-pressed:outline-brass-400 ${control.kind === "knob" ? "rounded-full" : "rounded-md"} ${isDragging ? "z-10" : ""}`}
+      className={`narrow absolute flex flex-col justify-between overflow-hidden border border-edge bg-velvet-925 p-1.5 text-left text-[11px] leading-tight text-ink-100 shadow-[inset_0_-3px_0_var(--color-velvet-600)] outline-offset-1 aria-pressed:outline-2 aria-pressed:outline-brass-400 ${control.kind === "knob" ? "rounded-full" : "rounded-md"} ${isDragging ? "z-10" : ""}`}
       style={{
         left: `${(box.x / size.width) * 100}%`,
         top: `${(box.y / size.height) * 100}%`,

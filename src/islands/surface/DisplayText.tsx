@@ -12,7 +12,7 @@ export function DisplayText({ surface, index, name }: Props) {
   const text = useLive((l) => l.texts[surface]?.get(index) ?? "");
   return (
     <output
-      className="narrow flex h-full items-center overflow-hidden rounded-sm bg-black px-1 text-[10.5px] whitespace-pre text-cool"
+      className="narrow flex h-full items-center overflow-hidden rounded-sm bg-black px-1 text-[10.5px] whitespace-pre text-display"
       aria-label={name}
       data-display={name}
     >

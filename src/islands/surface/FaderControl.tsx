@@ -45,7 +45,7 @@ export const FaderControl = memo(function FaderControl({ control, view, hands, o
         {...handlers}
       >
         <i
-          className="absolute left-1/2 -ml-[1.5px] w-[3px] rounded bg-black"
+          className="absolute left-1/2 -ml-[1.5px] w-[3px] rounded bg-groove"
           style={{ top: FADER_MARGIN_PX, bottom: FADER_MARGIN_PX }}
         />
         <u
@@ -59,7 +59,7 @@ export const FaderControl = memo(function FaderControl({ control, view, hands, o
           />
         ) : null}
         <em
-          className={`absolute inset-x-2 h-4 rounded border border-black bg-linear-to-b from-velvet-600 to-velvet-700 shadow-[inset_0_7px_0_-6px_var(--color-ink-300)] ${view.position < 0 ? "opacity-45" : ""}`}
+          className={`absolute inset-x-2 h-4 rounded border border-edge bg-(image:--cap) shadow-[inset_0_7px_0_-6px_var(--color-ink-300)] ${view.position < 0 ? "opacity-45" : ""}`}
           style={{ bottom: `calc(${FADER_MARGIN_PX - 8}px + ${travel(shown)})` }}
         />
       </div>

@@ -66,7 +66,7 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
         aria-hidden
         className={`${low || tight ? "hidden" : run ? "flex max-[760px]:hidden" : "flex"} items-center justify-between gap-1 overflow-hidden font-mono ${run ? "text-small [@media(max-height:820px)]:text-[10px]" : "text-[10px]"} text-ink-500`}
       >
-        <span className={view.lightMode === "full" || view.lightMode === "pulse" ? "text-white/85" : ""}>
+        <span className={view.lightMode === "full" || view.lightMode === "pulse" ? "text-bright/85" : ""}>
           {run && key === null ? (free ? "" : view.word) : run && free ? "" : number}
         </span>
         <span className="flex items-center gap-1">

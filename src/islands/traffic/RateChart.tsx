@@ -4,7 +4,7 @@ import { CHART_S, type Rate } from "../../core/trace/traffic-store.ts";
 
 /** Ports that are drawn by themselves; the others are one area. */
 const DRAWN = 4;
-const COLOURS = ["#86cbd6", "#f2a65e", "#97d3a2", "#b9a7f0", "#9d8f9f"];
+const COLOURS = ["cool", "warm", "good", "plum", "ink-500"].map((name) => `var(--color-${name})`);
 
 interface Props {
   rates: readonly Rate[];
@@ -34,7 +34,7 @@ export const RateChart = memo(function RateChart({ rates, names }: Props) {
       <AreaChart width={330} height={54} data={data} margin={{ top: 2, right: 0, bottom: 0, left: 0 }}>
         <YAxis
           width={34}
-          tick={{ fontSize: 10, fill: "#9d8f9f" }}
+          tick={{ fontSize: 10, fill: "var(--color-ink-500)" }}
           axisLine={false}
           tickLine={false}
           tickCount={3}
@@ -42,7 +42,12 @@ export const RateChart = memo(function RateChart({ rates, names }: Props) {
         />
         <Tooltip
           isAnimationActive={false}
-          contentStyle={{ background: "#221729", border: "1px solid #57445f", borderRadius: 8, fontSize: 12 }}
+          contentStyle={{
+            background: "var(--color-velvet-850)",
+            border: "1px solid var(--color-velvet-600)",
+            borderRadius: 8,
+            fontSize: 12,
+          }}
           labelFormatter={(_, payload) => `${-((payload[0]?.payload as { s: number } | undefined)?.s ?? 0)} s ago`}
         />
         {drawn.map((d, i) => (

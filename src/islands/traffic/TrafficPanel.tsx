@@ -76,7 +76,7 @@ function Panel() {
   return (
     <section
       aria-label="All traffic"
-      className="leaf absolute inset-x-0 bottom-10 z-30 isolate grid h-[64%] will-change-transform [contain:layout_style] grid-rows-[auto_auto_minmax(0,1fr)] border-t border-brass-700 shadow-[0_-20px_40px_#000a]"
+      className="leaf absolute inset-x-0 bottom-10 z-30 isolate grid h-[64%] will-change-transform [contain:layout_style] grid-rows-[auto_auto_minmax(0,1fr)] border-t border-brass-700 shadow-[0_-20px_40px_var(--drop)]"
       onKeyDown={onKeyDown}
     >
       <div className="flex flex-wrap items-center gap-2 px-4 py-3">

@@ -29,7 +29,7 @@ export const TrafficRows = memo(function TrafficRows(props: Props) {
   const host = useRows(props, scroller, hand.current);
   return (
     <div className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)]">
-      <div className={`${COLUMNS} border-b border-white/10 pb-1.5 text-[11.5px] text-ink-500`}>
+      <div className={`${COLUMNS} border-b border-velvet-700 pb-1.5 text-[11.5px] text-ink-500`}>
         <span />
         <span>time</span>
         <span />
