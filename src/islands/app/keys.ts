@@ -1,7 +1,7 @@
 /** The keys of the application. None of them works while something is typed, or in a place that is locked. */
 import { isTyping } from "../components/typing.ts";
 import type { PageActions } from "../live/actions.ts";
-import { allAlike } from "../live/many.ts";
+import { allAlike, wholeSurface } from "../live/many.ts";
 import type { PageStore } from "../live/store.ts";
 import { choiceOf } from "../map/choice.ts";
 import { duplicate } from "../map/copying.ts";
@@ -86,7 +86,8 @@ export const KEYS: readonly KeyEntry[] = [
     key: "t",
     chooses: true,
     does: "All mappings as a table, or back",
-    act: ({ store }) => store.setState((s) => ({ tableOpen: !s.tableOpen, series: null, pasting: null })),
+    act: ({ store }) =>
+      store.setState((s) => ({ tableOpen: !s.tableOpen, series: null, strips: false, pasting: null })),
   },
   {
     key: "h",
@@ -101,6 +102,20 @@ export const KEYS: readonly KeyEntry[] = [
     does: "Choose all controls that are alike",
     act: ({ store }) => {
       const many = allAlike(store.getState());
+      if (!many) return false;
+      store.setState({ many });
+      return true;
+    },
+  },
+  {
+    key: "a",
+    control: true,
+    shift: true,
+    shown: "Ctrl Shift A",
+    chooses: true,
+    does: "Choose all controls of the surface",
+    act: ({ store }) => {
+      const many = wholeSurface(store.getState());
       if (!many) return false;
       store.setState({ many });
       return true;
@@ -178,7 +193,7 @@ export const KEYS: readonly KeyEntry[] = [
       else if (armed) store.setState({ armed: null });
       else if (listening) store.setState({ listening: false });
       else if (adding !== null) store.setState({ adding: null });
-      else if (many) store.setState({ many: null, series: null });
+      else if (many) store.setState({ many: null, series: null, strips: false });
       else if (learning && PLACES[place].chooses) store.setState({ learning: false });
       else return false;
       return true;

@@ -137,6 +137,7 @@ export function createActions(
         chosenMapping: null,
         many: null,
         series: null,
+        strips: false,
         learning: false,
         // What Learn saw belongs to the control it chose.
         ...(learning ? {} : { learned: null }),

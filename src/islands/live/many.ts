@@ -70,6 +70,19 @@ export function allAlike(page: Page): Many | null {
     : null;
 }
 
+/** All of the surface that the chosen one is of, in the bank of the surface that it lies in. */
+export function wholeSurface(page: Page): Many | null {
+  if (!page.chosen) return null;
+  const { surface, control } = page.chosen;
+  const controls = controlsOf(page, surface);
+  const { bank } = controls.find((c) => c.id === control) ?? {};
+  const all = controls.filter((c) => c.sends.kind !== "any" && c.bank === bank);
+  return manyOf(
+    surface,
+    all.map((c) => c.id),
+  );
+}
+
 /** All in a part of the surface, in pads. */
 export function framed(page: Page, surface: string, area: Control["box"]): Many | null {
   return manyOf(

@@ -31,6 +31,8 @@ export interface PageState {
   readonly many: Many | null;
   /** The function that many are about to be given. */
   readonly series: { readonly desk: string; readonly fn: string } | null;
+  /** The many are about to be made strips of a desk. */
+  readonly strips: boolean;
   /** What was copied and is about to be put in; `cut`: by their ids, the mappings that go from where they were. */
   readonly pasting: {
     readonly document: MappingsDocument;
@@ -120,6 +122,7 @@ export const NOTHING_CHOSEN = {
   chosen: null,
   many: null,
   series: null,
+  strips: false,
   pasting: null,
   chosenMapping: null,
   learned: null,
@@ -137,6 +140,7 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     chosen: null,
     many: null,
     series: null,
+    strips: false,
     pasting: null,
     copied: null,
     chosenMapping: null,

@@ -1,6 +1,7 @@
 /** Several controls are chosen: what is done here is done to all of them, and one undo takes it back. */
 import type { OneEdit } from "../../core/edit/edit-kinds.ts";
 import { swapEdits } from "../../core/edit/pasting.ts";
+import { stripsOf } from "../../core/mapping/strips.ts";
 import { Button, Key } from "../components/controls.tsx";
 import { useActions } from "../live/actions.ts";
 import type { Many } from "../live/many.ts";
@@ -18,6 +19,10 @@ export function ManySpine({ many }: { many: Many }) {
   const asleep = many.controls.filter((c) => surface?.asleep?.includes(c));
   const off = mappings.filter((m) => !m.on);
   const isMapped = mappings.length > 0;
+  const isStrips = useLive((l) => {
+    const controls = l.compiled.surfaces.find((s) => s.id === many.surface)?.profile.controls ?? [];
+    return stripsOf(controls.filter((c) => many.controls.includes(c.id))) !== null;
+  });
   const all = (does: string, edits: OneEdit[]) =>
     void actions.edit({ kind: "together", does: `${does} ${many.controls.length} controls`, edits });
   const switched = (on: boolean) =>
@@ -75,6 +80,7 @@ export function ManySpine({ many }: { many: Many }) {
         <Button disabled={!isMapped} onClick={() => duplicate(store)}>
           Duplicate <Key>Ctrl D</Key>
         </Button>
+        {isStrips ? <Button onClick={() => store.setState({ strips: true })}>Make strips of them …</Button> : null}
         {many.controls.length === 2 ? (
           <Button disabled={!isMapped} onClick={swap}>
             Swap the two

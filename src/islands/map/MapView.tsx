@@ -13,6 +13,7 @@ import { RangeChips } from "./RangeChips.tsx";
 import { Spine } from "./Spine.tsx";
 
 const SeriesPanel = part(async () => (await import("./SeriesPanel.tsx")).SeriesPanel);
+const StripsPanel = part(async () => (await import("./StripsPanel.tsx")).StripsPanel);
 const PastePanel = part(async () => (await import("./PastePanel.tsx")).PastePanel);
 const MappingTable = part(async () => (await import("./table/MappingTable.tsx")).MappingTable);
 const TeachBoard = part(async () => (await import("./TeachBoard.tsx")).TeachBoard);
@@ -28,6 +29,7 @@ export function MapView() {
   const adding = usePage((s) => s.adding);
   const many = usePage((s) => s.many);
   const series = usePage((s) => s.series);
+  const strips = usePage((s) => s.strips);
   const pasting = usePage((s) => s.pasting);
   const tableOpen = usePage((s) => s.tableOpen);
   useClipboard();
@@ -83,6 +85,8 @@ export function MapView() {
       </section>
       {pasting ? (
         <PastePanel pasting={pasting} />
+      ) : many && strips ? (
+        <StripsPanel many={many} />
       ) : many && series ? (
         <SeriesPanel many={many} series={series} />
       ) : (

@@ -91,7 +91,7 @@ export async function paste(store: PageStore, text: string): Promise<void> {
   const { copied } = store.getState();
   const cut = copied?.text === text ? copied.cut : [];
   toast.dismiss(COPIED); // it would lie over what is asked now
-  store.setState({ pasting: { document: read.value, cut, moveOn: 0 }, series: null, tableOpen: false });
+  store.setState({ pasting: { document: read.value, cut, moveOn: 0 }, series: null, strips: false, tableOpen: false });
 }
 
 /** Copies what is chosen to the next controls of its kind that are free, with the numbers moved on. */
@@ -116,6 +116,7 @@ export function duplicate(store: PageStore): void {
     many: next.length > 1 ? { surface: from.surface, controls: next } : null,
     pasting: { document: mappingsDocument(document), cut: [], moveOn: from.controls.length },
     series: null,
+    strips: false,
     tableOpen: false,
   });
 }

@@ -43,7 +43,7 @@ export function SurfaceView({ surface, size, chooses }: Props) {
   const store = usePageStore();
   const field = useRef<HTMLDivElement>(null);
   const { area, frame } = useFrame(field, profile?.size, (found) => {
-    if (chooses) store.setState({ many: framed(store.getState(), surface, found), series: null });
+    if (chooses) store.setState({ many: framed(store.getState(), surface, found), series: null, strips: false });
   });
   const chosenBank = chooses ? profile?.controls.find((c) => c.id === chosen)?.bank : undefined;
   if (!profile) return null;
@@ -60,6 +60,7 @@ export function SurfaceView({ surface, size, chooses }: Props) {
     store.setState({
       many,
       series: null,
+      strips: false,
       ...(many ? { chosenMapping: null, learning: false } : {}),
       ...(page.chosen?.surface === surface ? {} : { chosen: { surface, control } }),
     });
