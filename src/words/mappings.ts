@@ -1,10 +1,10 @@
 /** Mappings, actions and controls in the words of the trade, for screens and lists. */
 
 import type { DeskFunction, Parameter } from "../core/format/desk-profile.ts";
+import { numberListWords } from "../core/format/number-list.ts";
 import type { Binding } from "../core/format/shape.ts";
 import type { Mapping, Show } from "../core/format/show.ts";
 import type { AnyMessage, Control } from "../core/format/surface-profile.ts";
-import { numberListWords } from "../core/mapping/bindings.ts";
 import { decimalAndHex, type MiddleC, noteName } from "../core/midi/numbers.ts";
 import { ENGLISH } from "./english.ts";
 

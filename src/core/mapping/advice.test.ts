@@ -16,11 +16,11 @@ import {
 import { control, encoder, surfaceProfile } from "../../../tests/rig/surfaces.ts";
 import { adviceWords, nearMissWords } from "../../words/advice.ts";
 import { fromPlain } from "../../words/traffic.ts";
+import { numberListWords, parseNumberList } from "../format/number-list.ts";
 import type { PortRef, Show } from "../format/show.ts";
 import { parseHexBytes } from "../midi/hex.ts";
 import { nearMisses } from "../translate/near-miss.ts";
 import { adviceFor } from "./advice.ts";
-import { numberListWords, parseNumberList } from "./bindings.ts";
 import { compileShow } from "./compile.ts";
 import { nextFree } from "./free-numbers.ts";
 

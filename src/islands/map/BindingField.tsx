@@ -1,9 +1,9 @@
 import type { CompiledDesk } from "../../core/desk/compile-desk.ts";
 import type { Parameter } from "../../core/format/desk-profile.ts";
+import { numberListWords, parseNumberList } from "../../core/format/number-list.ts";
 import type { Binding } from "../../core/format/shape.ts";
 import type { Action, Show } from "../../core/format/show.ts";
 import type { Control } from "../../core/format/surface-profile.ts";
-import { numberListWords, parseNumberList } from "../../core/mapping/bindings.ts";
 import type { MessagePart } from "../../core/midi/message-parts.ts";
 import { PARTS_OF } from "../../core/surface/parts-of.ts";
 import { ENGLISH } from "../../words/english.ts";

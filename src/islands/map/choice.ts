@@ -75,7 +75,7 @@ export function choiceOf(state: PageState): Choice | null {
 }
 
 /** A mapping of this control without actions, for everywhere that no other mapping of it is more specific. */
-export function newMapping(choice: Choice): Mapping {
+export function newMapping(choice: Pick<Choice, "surface" | "control" | "takeover">): Mapping {
   const [gesture = "press"] = gesturesOf(choice.control);
   const { kind, behaviour } = choice.control;
   return {
@@ -99,7 +99,7 @@ export function newMapping(choice: Choice): Mapping {
 
 /** An action with the numbers that are likely meant; null where the show has nothing yet that it could act on. */
 export function newAction(
-  choice: Choice,
+  choice: Pick<Choice, "surface" | "control" | "shown">,
   { show, compiled }: Pick<LiveState, "show" | "compiled">,
   desk: string,
   profile: DeskProfile,

@@ -4,6 +4,7 @@ import { Popover } from "radix-ui";
 import { useMemo } from "react";
 import { Select } from "../../components/Select.tsx";
 import { useLive } from "../../live/store.ts";
+import { CsvButtons } from "./CsvButtons.tsx";
 import { COLUMNS } from "./columns.ts";
 import { countsOf, type GroupBy, type Only, type TableFilter, type TableRow } from "./table-rows.ts";
 
@@ -114,6 +115,7 @@ export function FilterRow({ rows, filter, groupBy, hidden, onFilter, onGroupBy, 
           </Popover.Content>
         </Popover.Portal>
       </Popover.Root>
+      <CsvButtons />
     </div>
   );
 }

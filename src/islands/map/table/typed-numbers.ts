@@ -1,8 +1,9 @@
 /** Numbers of an action typed in one cell: "up, 7" or "3, 1 to 4". Pure. */
+
 import type { Parameter } from "../../../core/format/desk-profile.ts";
+import { parseNumberList } from "../../../core/format/number-list.ts";
 import type { Binding } from "../../../core/format/shape.ts";
 import type { Action, Show } from "../../../core/format/show.ts";
-import { parseNumberList } from "../../../core/mapping/bindings.ts";
 import { typedWords } from "./table-rows.ts";
 
 export type Typed =
