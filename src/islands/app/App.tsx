@@ -66,7 +66,7 @@ export function App({ place: first, snapshot }: Props) {
           </div>
         )}
         <LostBanner />
-        <Dialogs go={go} />
+        <Dialogs place={place} go={go} />
         <Words />
       </PageActionsContext>
     </PageStoreContext>

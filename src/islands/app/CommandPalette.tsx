@@ -6,11 +6,12 @@ import { useActions } from "../live/actions.ts";
 import type { LiveState } from "../live/apply-changes.ts";
 import { useLive, useLiveEqual, usePage, usePageStore } from "../live/store.ts";
 import { controlView } from "../surface/control-view.ts";
-import { FIRST_PLACE, PLACE_LIST, type Place } from "./places.ts";
+import { KEYS } from "./keys.ts";
+import { FIRST_PLACE, PLACE_LIST, PLACES, type Place } from "./places.ts";
 import { chooseTheme, THEMES, type Theme } from "./theme.ts";
 
 /** Everything that can be done or found, by typing. */
-export function CommandPalette({ go }: { go(place: Place): void }) {
+export function CommandPalette({ place, go }: { place: Place; go(place: Place): void }) {
   const store = usePageStore();
   const open = usePage((s) => s.paletteOpen);
   const close = () => store.setState({ paletteOpen: false });
@@ -23,7 +24,7 @@ export function CommandPalette({ go }: { go(place: Place): void }) {
           className="fixed top-[110px] left-1/2 z-50 w-[560px] -translate-x-1/2 overflow-hidden rounded-2xl border border-velvet-600 bg-velvet-850 shadow-2xl"
         >
           <Dialog.Title className="sr-only">Find anything</Dialog.Title>
-          {open ? <Entries close={close} go={go} /> : null}
+          {open ? <Entries close={close} place={place} go={go} /> : null}
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
@@ -45,7 +46,7 @@ function controlsOf(live: LiveState) {
   );
 }
 
-function Entries({ close, go }: { close(): void; go(place: Place): void }) {
+function Entries({ close, place, go }: { close(): void; place: Place; go(place: Place): void }) {
   const store = usePageStore();
   const actions = useActions();
   const history = useLive((l) => l.history);
@@ -81,29 +82,26 @@ function Entries({ close, go }: { close(): void; go(place: Place): void }) {
             <span className="flex-1">Redo{history.redo ? `: ${history.redo}` : ""}</span>
             <Key>Ctrl Shift Z</Key>
           </Command.Item>
-          <Command.Item
-            className={ITEM}
-            onSelect={run(() => {
-              go(FIRST_PLACE);
-              store.setState({ learning: true });
-            })}
-          >
-            <span className="flex-1">Learn a control</span>
-            <Key>L</Key>
-          </Command.Item>
+          {KEYS.filter((k) => !k.onlyKey).map((k) => (
+            <Command.Item
+              key={k.does}
+              value={k.does}
+              className={ITEM}
+              onSelect={run(() => {
+                // What is done to a control is done where controls are chosen.
+                if (k.chooses && !PLACES[place].chooses) go(FIRST_PLACE);
+                k.act({ store, actions, go, place: k.chooses ? FIRST_PLACE : place });
+              })}
+            >
+              <span className="flex-1">{k.does}</span>
+              <Key>{k.shown ?? k.key.toUpperCase()}</Key>
+            </Command.Item>
+          ))}
           <Command.Item className={ITEM} onSelect={run(() => actions.send({ kind: "redraw" }))}>
             <span className="flex-1">Draw lights again</span>
           </Command.Item>
           <Command.Item className={ITEM} onSelect={run(() => actions.send({ kind: "release-all" }))}>
             <span className="flex-1">Release everything held</span>
-          </Command.Item>
-          <Command.Item
-            className={ITEM}
-            value="layers and more groups banks variables routes times checks"
-            onSelect={run(() => store.setState({ partsOpen: true }))}
-          >
-            <span className="flex-1">Layers, groups, banks, variables, routes, checks</span>
-            <Key>G</Key>
           </Command.Item>
           <Command.Item className={ITEM} onSelect={run(() => store.setState({ accessOpen: true }))} disabled={!mayEdit}>
             <span className="flex-1">Who is let in</span>
@@ -121,10 +119,6 @@ function Entries({ close, go }: { close(): void; go(place: Place): void }) {
               <span className="flex-1">Theme: {THEMES[theme]}</span>
             </Command.Item>
           ))}
-          <Command.Item className={ITEM} onSelect={run(() => store.setState({ trafficOpen: true }))}>
-            <span className="flex-1">All traffic</span>
-            <Key>`</Key>
-          </Command.Item>
         </Command.Group>
         <Command.Group heading="Controls">
           {controls.map(({ surface, control, name, label, sends, value }) => (

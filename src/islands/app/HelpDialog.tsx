@@ -3,13 +3,16 @@ import { Button, Key } from "../components/controls.tsx";
 import { Segments } from "../components/Segments.tsx";
 import { usePage, usePageStore } from "../live/store.ts";
 import { KEYS } from "./keys.ts";
+import { PLACES, type Place } from "./places.ts";
 import { chooseTheme, THEMES, type Theme, useTheme } from "./theme.ts";
 
 /** The keys of the application, and where its third-party notices are. */
-export function HelpDialog() {
+export function HelpDialog({ place }: { place: Place }) {
   const store = usePageStore();
   const open = usePage((s) => s.helpOpen);
   const theme = useTheme();
+  const { name, chooses } = PLACES[place];
+  const here = KEYS.filter((k) => chooses || !k.chooses);
   return (
     <Dialog.Root open={open} onOpenChange={(on) => store.setState({ helpOpen: on })}>
       <Dialog.Portal>
@@ -19,7 +22,7 @@ export function HelpDialog() {
           className="fixed top-[72px] left-1/2 z-50 grid max-h-[calc(100dvh-130px)] w-[480px] -translate-x-1/2 grid-rows-[auto_minmax(0,1fr)_auto_auto] rounded-2xl border border-velvet-600 bg-velvet-850 shadow-2xl"
         >
           <div className="flex items-center gap-3 px-5 pt-4 pb-3">
-            <Dialog.Title className="flex-1 text-title font-semibold">Keys</Dialog.Title>
+            <Dialog.Title className="flex-1 text-title font-semibold">Keys in {name}</Dialog.Title>
             <Dialog.Close asChild>
               <Button size="small" look="quiet">
                 Close <Key>Esc</Key>
@@ -27,12 +30,9 @@ export function HelpDialog() {
             </Dialog.Close>
           </div>
           <dl className="grid grid-cols-[1fr_auto] gap-y-0.5 overflow-y-auto px-5 pb-3">
-            {KEYS.map(({ key, shown, does, chooses }) => (
+            {here.map(({ key, shown, does }) => (
               <div key={does} className="col-span-2 grid grid-cols-subgrid items-center py-1">
-                <dt className="text-ink-300">
-                  {does}
-                  {chooses ? <small className="text-ink-500"> · in the Map</small> : null}
-                </dt>
+                <dt className="text-ink-300">{does}</dt>
                 <dd>
                   <Key>{shown ?? key.toUpperCase()}</Key>
                 </dd>

@@ -48,7 +48,7 @@ export function PlaceOverlays() {
 }
 
 /** The dialogs that stand above every place. */
-export function Dialogs({ go }: { go(place: Place): void }) {
+export function Dialogs({ place, go }: { place: Place; go(place: Place): void }) {
   const close = useOverlays();
   const palette = usePage((s) => s.paletteOpen);
   const parts = usePage((s) => s.partsOpen);
@@ -56,9 +56,9 @@ export function Dialogs({ go }: { go(place: Place): void }) {
   const access = usePage((s) => s.accessOpen);
   return (
     <>
-      <CommandPalette wanted={palette} refuse={close.palette} with={{ go }} />
+      <CommandPalette wanted={palette} refuse={close.palette} with={{ place, go }} />
       <AccessDialog wanted={access} refuse={close.access} with={NOTHING} />
-      <HelpDialog wanted={help} refuse={close.help} with={NOTHING} />
+      <HelpDialog wanted={help} refuse={close.help} with={{ place }} />
       <ShowParts wanted={parts} refuse={close.parts} with={NOTHING} />
     </>
   );

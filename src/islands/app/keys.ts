@@ -7,14 +7,14 @@ import { choiceOf } from "../map/choice.ts";
 import { duplicate } from "../map/copying.ts";
 import { PLACE_LIST, PLACES, type Place } from "./places.ts";
 
-interface Page {
+export interface Page {
   readonly store: PageStore;
   readonly actions: PageActions;
   readonly place: Place;
   go(place: Place): void;
 }
 
-interface KeyEntry {
+export interface KeyEntry {
   /** As `KeyboardEvent.key` says it, in small letters. */
   readonly key: string;
   /** With Ctrl, or with the command key. */
@@ -30,6 +30,8 @@ interface KeyEntry {
   readonly overPalette?: true;
   /** Also while something is typed. */
   readonly whileTyping?: true;
+  /** It means something only as a key: the palette and the list of keys leave it to others to say. */
+  readonly onlyKey?: true;
   /** False: it has nothing to do here, and the key is left to the page. */
   act(page: Page): unknown;
 }
@@ -38,7 +40,9 @@ interface KeyEntry {
 const shown = ({ store }: Page) => choiceOf(store.getState())?.shown ?? null;
 
 export const KEYS: readonly KeyEntry[] = [
-  ...PLACE_LIST.map(({ id, name, key }): KeyEntry => ({ key, does: `Go to ${name}`, act: ({ go }) => go(id) })),
+  ...PLACE_LIST.map(
+    ({ id, name, key }): KeyEntry => ({ key, does: `Go to ${name}`, onlyKey: true, act: ({ go }) => go(id) }),
+  ),
   {
     key: "k",
     control: true,
@@ -46,6 +50,7 @@ export const KEYS: readonly KeyEntry[] = [
     does: "Find anything",
     overPalette: true,
     whileTyping: true,
+    onlyKey: true,
     act: ({ store }) => store.setState((s) => ({ paletteOpen: !s.paletteOpen })),
   },
   {
@@ -54,6 +59,7 @@ export const KEYS: readonly KeyEntry[] = [
     shown: "Ctrl Z",
     does: "Undo",
     overPalette: true,
+    onlyKey: true,
     act: ({ actions }) => void actions.undo(),
   },
   {
@@ -63,6 +69,7 @@ export const KEYS: readonly KeyEntry[] = [
     shown: "Ctrl Shift Z",
     does: "Do again",
     overPalette: true,
+    onlyKey: true,
     act: ({ actions }) => void actions.redo(),
   },
   {
@@ -128,10 +135,27 @@ export const KEYS: readonly KeyEntry[] = [
     shown: "Ctrl C",
     chooses: true,
     does: "Copy what the chosen controls do",
+    onlyKey: true,
     act: () => false,
   },
-  { key: "x", control: true, shown: "Ctrl X", chooses: true, does: "Cut it, to put it in elsewhere", act: () => false },
-  { key: "v", control: true, shown: "Ctrl V", chooses: true, does: "Put in what was copied", act: () => false },
+  {
+    key: "x",
+    control: true,
+    shown: "Ctrl X",
+    chooses: true,
+    does: "Cut it, to put it in elsewhere",
+    onlyKey: true,
+    act: () => false,
+  },
+  {
+    key: "v",
+    control: true,
+    shown: "Ctrl V",
+    chooses: true,
+    does: "Put in what was copied",
+    onlyKey: true,
+    act: () => false,
+  },
   {
     key: "d",
     control: true,
@@ -184,6 +208,7 @@ export const KEYS: readonly KeyEntry[] = [
   {
     key: "escape",
     shown: "Esc",
+    onlyKey: true,
     does: "Close traffic, or end what waits for a touch",
     act: ({ store, place }) => {
       const { trafficOpen, learning, listening, armed, adding, many, pasting } = store.getState();
