@@ -14,6 +14,7 @@ import type { Who } from "./access/who.ts";
 import { type Backup, Backups, listBackups, makeBackup, showIn } from "./database/backups.ts";
 import { ShowStore, type StoreResult } from "./database/show-store.ts";
 import type { Storage } from "./database/storage.ts";
+import { type Editor, EditsOfOthers } from "./edits-of-others.ts";
 import { EngineLoads } from "./engine-loads.ts";
 import { journalText, RunJournal } from "./journal.ts";
 import { Bridges, midiPorts } from "./live/bridges.ts";
@@ -73,6 +74,7 @@ export class Application {
       this.#mirror.setShow(load, show);
     },
   });
+  readonly #others = new EditsOfOthers();
   /** Number of the show that runs. */
   #shown: number;
   readonly #build: string;
@@ -188,10 +190,17 @@ export class Application {
     return this.#store.show;
   }
 
-  async edit(data: unknown): Promise<Answer> {
+  /** `editor`: which window it is of, and what that had in view; left out, it is meant whatever others did. */
+  async edit(data: unknown, editor: Editor | null = null): Promise<Answer> {
     const parsed = parseEdit(data);
     if (!parsed.ok) return refused(parsed.problems, { document: data });
-    return this.#changed(await this.#store.edit(parsed.edit));
+    const { edit } = parsed;
+    const meanwhile = editor && this.#others.before(edit, this.#store.id, editor);
+    if (meanwhile) return { ok: false, problems: [], meanwhile };
+    const answer = this.#changed(await this.#store.edit(edit));
+    if (answer.ok)
+      this.#others.did(edit, this.#store.id, this.#store.history.revision, editor?.page ?? "", answer.label);
+    return answer;
   }
 
   async undo(): Promise<Answer> {

@@ -12,9 +12,13 @@ export function json(body: unknown, status = 200): Response {
   return new Response(JSON.stringify(body), { status, headers: { "content-type": "application/json" } });
 }
 
-/** Done, or refused with its sentences: 422, the request was understood and the show would not be valid. */
+/**
+ * Done, or refused with its sentences: 422, the request was understood and the show would not be valid; 409, somebody else
+ * changed the same thing meanwhile.
+ */
 export function answered(answer: Answer): Response {
-  return json(answer, answer.ok ? 200 : 422);
+  if (answer.ok) return json(answer);
+  return json(answer, answer.meanwhile === undefined ? 422 : 409);
 }
 
 /** The body as text; null where it is longer than allowed. It is counted while it arrives: a length may be left unsaid. */

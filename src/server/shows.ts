@@ -9,7 +9,10 @@ import type { Whereabouts } from "../words/where.ts";
 import type { ShowStore, StoreResult } from "./database/show-store.ts";
 import type { ProfileLibrary } from "./profiles.ts";
 
-export type Answer = { ok: true; label: string } | { ok: false; problems: string[] };
+export type Answer =
+  | { ok: true; label: string }
+  /** `meanwhile`: what another window did to the same thing; the edit was not carried out. */
+  | { ok: false; problems: string[]; meanwhile?: string };
 
 export function refused(problems: readonly Problem[], whereabouts: Whereabouts): Answer {
   return { ok: false, problems: problems.map((p) => problemAdvice(p, whereabouts)) };

@@ -328,7 +328,7 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
     page.on("pageerror", (error) => faults.push(error.message));
     page.on("console", (message) => {
       // What the network or a server that starts refuses while a test has stopped it is no fault of the page, nor an edit refused.
-      if (message.type() === "error" && !/ERR_CONNECTION_REFUSED|WebSocket connection|422|503/.test(message.text()))
+      if (message.type() === "error" && !/ERR_CONNECTION_REFUSED|WebSocket connection|409|422|503/.test(message.text()))
         faults.push(message.text());
     });
     await use(page);

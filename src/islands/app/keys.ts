@@ -82,7 +82,7 @@ export const KEYS: readonly KeyEntry[] = [
     does: "Layers, groups, banks, variables, routes and checks",
     act: ({ store }) => store.setState({ partsOpen: true }),
   },
-  { key: "?", does: "This list", act: ({ store }) => store.setState({ helpOpen: true }) },
+  { key: "?", does: "The keys of this place", act: ({ store }) => store.setState({ helpOpen: true }) },
   {
     key: "l",
     chooses: true,

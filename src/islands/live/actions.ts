@@ -13,6 +13,8 @@ interface Answer {
   ok: boolean;
   label?: string;
   problems?: string[];
+  /** What another window did to the same thing. */
+  meanwhile?: string;
 }
 
 export interface PageActions {
@@ -52,11 +54,18 @@ export function createActions(
   feed: TrafficFeed,
   go: (place: string) => void,
 ): PageActions {
-  const post = async (path: string, body?: unknown, method = "POST"): Promise<Answer> => {
+  /** Who this window is, for the server to tell its edits from those of others. */
+  const page = Array.from(crypto.getRandomValues(new Uint8Array(8)), (b) => b.toString(16).padStart(2, "0")).join("");
+  const post = async (
+    path: string,
+    body?: unknown,
+    method = "POST",
+    headers: Record<string, string> = {},
+  ): Promise<Answer> => {
     try {
       const response = await fetch(path, {
         method,
-        headers: { "content-type": "application/json" },
+        headers: { "content-type": "application/json", ...headers },
         body: body === undefined ? null : typeof body === "string" ? body : JSON.stringify(body),
       });
       return (await response.json()) as Answer;
@@ -93,7 +102,16 @@ export function createActions(
     undo,
     redo,
     edit: async (edit) => {
-      const answer = await post("/api/edit", edit);
+      const seen = String(store.getState().live.history.revision);
+      const answer = await post("/api/edit", edit, "POST", { "x-page": page, "x-seen": seen });
+      if (answer.meanwhile !== undefined) {
+        toast("Not changed: another window was first", {
+          description: `Meanwhile: ${answer.meanwhile}.`,
+          duration: 20_000,
+          action: { label: "Do mine too", onClick: () => void post("/api/edit", edit).then(say) },
+        });
+        return false;
+      }
       if (!say(answer)) return false;
       if (edit.kind.startsWith("remove-"))
         toast(`Done: ${answer.label}`, { action: { label: "Undo", onClick: () => void undo() } });

@@ -1,0 +1,102 @@
+/**
+ * What an edit writes, as paths from the thing down to its field: "mapping m-1 name". Two edits are of one thing where the
+ * path of one begins with that of the other. What only adds something is in nobody's way.
+ */
+import type { Edit, OneEdit } from "./edit-kinds.ts";
+
+export type Path = readonly string[];
+
+export function touchedBy(edit: Edit): Path[] {
+  return edit.kind === "together" ? edit.edits.flatMap(touchedByOne) : touchedByOne(edit);
+}
+
+/** True where both write the same thing, or one a part of what the other writes as a whole. */
+export function areOfOneThing(one: readonly Path[], other: readonly Path[]): boolean {
+  return one.some((a) => other.some((b) => begins(a, b) || begins(b, a)));
+}
+
+function begins(path: Path, head: Path): boolean {
+  return head.every((part, i) => path[i] === part);
+}
+
+function touchedByOne(edit: OneEdit): Path[] {
+  const fields = (of: Path, set: object) => Object.keys(set).map((key) => [...of, key]);
+  switch (edit.kind) {
+    case "rename-show":
+      return [["show", "name"]];
+    case "set-middle-c":
+      return [["show", "middle-c"]];
+    case "set-times":
+      return fields(["show", "times"], edit.times);
+    case "set-takeover":
+      return [["show", "takeover"]];
+    case "rename-surface":
+      return [["surface", edit.id, "name"]];
+    case "set-surface-ports":
+      return [...(edit.in ? [["surface", edit.id, "in"]] : []), ...(edit.out ? [["surface", edit.id, "out"]] : [])];
+    case "set-asleep":
+      return [["surface", edit.id, "asleep", edit.control]];
+    case "remove-surface":
+    case "replace-surface":
+      return [["surface", edit.id]];
+    case "rename-desk":
+      return [["desk", edit.id, "name"]];
+    case "set-desk-address":
+    case "set-desk-midi":
+      return [["desk", edit.id, "address"]];
+    case "set-desk-when-silent":
+      return [["desk", edit.id, "when-silent"]];
+    case "remove-desk":
+    case "replace-desk":
+      return [["desk", edit.id]];
+    case "put-desk-profile":
+      return [["desk-profile", edit.profile.id]];
+    case "remove-desk-profile":
+      return [["desk-profile", edit.id]];
+    case "put-surface-profile":
+      return [["surface-profile", edit.profile.id]];
+    case "remove-surface-profile":
+      return [["surface-profile", edit.id]];
+    case "change-control":
+      return fields(["surface-profile", edit.profile, "control", edit.id], edit.set);
+    case "remove-control":
+      return [["surface-profile", edit.profile, "control", edit.id]];
+    case "change-surface-profile":
+      return fields(["surface-profile", edit.id], edit.set);
+    case "put-layer":
+      return [["layers", edit.item.id]];
+    case "put-group":
+      return [["groups", edit.item.id]];
+    case "put-bank":
+      return [["banks", edit.item.id]];
+    case "put-variable":
+      return [["variables", edit.item.id]];
+    case "put-route":
+      return [["routes", edit.item.id]];
+    case "put-session":
+      return [["sessions", edit.item.id]];
+    case "remove-part":
+      return [[edit.list, edit.id]];
+    case "change-mapping":
+      return fields(["mapping", edit.id], edit.set);
+    case "remove-mapping":
+      return [["mapping", edit.id]];
+    case "change-action": {
+      const { shape, ...set } = edit.set;
+      const action = ["mapping", edit.mapping, "action", edit.id];
+      return [...fields(action, set), ...fields([...action, "shape"], shape ?? {})];
+    }
+    case "remove-action":
+      return [["mapping", edit.mapping, "action", edit.id]];
+    case "add-surface":
+    case "add-desk":
+    case "add-functions":
+    case "add-control":
+    case "add-layer":
+    case "add-mapping":
+    case "add-action":
+      return [];
+    default:
+      return edit satisfies never;
+  }
+}
