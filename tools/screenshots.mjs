@@ -110,25 +110,6 @@ try {
   await page.getByRole("button", { name: "Copy 3" }).waitFor();
   await shot("traffic");
   await page.keyboard.press("`");
-  // Function first, with something touched that does something already.
-  const arms = page.getByRole("option", { name: /^Playback on or off/ });
-  await arms.hover();
-  await page.mouse.down();
-  await page.getByText("Touch what should do this").waitFor();
-  await page.mouse.up();
-  for (const id of ["pad-15", "pad-16"]) {
-    await control(id).click();
-    await page
-      .getByRole("region", { name: "Made just now" })
-      .getByText(`Pad ${id.slice(4)}`, { exact: true })
-      .waitFor();
-  }
-  await control("pad-3").click();
-  await page.getByText("does something already").waitFor();
-  await shot("armed");
-  await page.keyboard.press("Escape");
-  await page.keyboard.press("Escape");
-  for (const id of ["pad-15", "pad-16"]) await edit({ kind: "remove-mapping", id: await mappingOf(id) });
   // One function for many, of which some do something already.
   await control("pad-9").click();
   await control("pad-17").click({ modifiers: ["Shift"] });
@@ -206,7 +187,21 @@ try {
   await edit({ kind: "put-desk-profile", profile: { ...quay, id: "harbour", name: "Harbour lights" } });
   await open("connect");
   await page.getByTitle("What is done with the show").click();
+  await page.getByRole("button", { name: /Versions/ }).click();
+  await page.getByRole("button", { name: "Name the present one" }).click();
+  await page.getByLabel("Name of the present version").fill("After the band left");
+  await page.keyboard.press("Enter");
+  await page.getByRole("list", { name: "Versions" }).getByText("After the band left").waitFor();
+  await edit({ kind: "add-layer", layer: { id: "squall", name: "Squall" } });
+  await page.getByRole("button", { name: /^After the band left/ }).click();
+  await page.getByText("One layer differs.").waitFor();
   await shot("show-menu");
+  await page.getByRole("button", { name: /Print labels/ }).click();
+  await page.getByAltText("A sheet of labels").first().waitFor();
+  await page.waitForTimeout(500); // the font is in it
+  await shot("labels");
+  await page.keyboard.press("Escape");
+  await page.getByTitle("What is done with the show").click();
   await page.getByRole("button", { name: /Kinds of your own/ }).click();
   await page.getByRole("button", { name: /Harbour lights/ }).click();
   await page.getByRole("tab", { name: /What it does/ }).click();
