@@ -10,6 +10,7 @@ import type { Show } from "../core/format/show.ts";
 import type { ServerMessage, Snapshot } from "../core/live/protocol.ts";
 import type { Carried } from "../core/translate/taking-over.ts";
 import type { EngineFault, FromEngine } from "../engine/messages.ts";
+import { editLabel } from "../words/edits.ts";
 import type { Who } from "./access/who.ts";
 import { type Backup, Backups, listBackups, makeBackup, showIn } from "./database/backups.ts";
 import { ShowStore, type StoreResult } from "./database/show-store.ts";
@@ -197,10 +198,16 @@ export class Application {
     const { edit } = parsed;
     const meanwhile = editor && this.#others.before(edit, this.#store.id, editor);
     if (meanwhile) return { ok: false, problems: [], meanwhile };
-    const answer = this.#changed(await this.#store.edit(edit));
-    if (answer.ok)
-      this.#others.did(edit, this.#store.id, this.#store.history.revision, editor?.page ?? "", answer.label);
-    return answer;
+    const { show, id } = this.#store;
+    const ends = this.#others.begins(edit, id, editor?.page ?? "", editLabel(edit, show));
+    try {
+      const answer = this.#changed(await this.#store.edit(edit));
+      ends(answer.ok ? this.#store.history.revision : null);
+      return answer;
+    } catch (error) {
+      ends(null);
+      throw error;
+    }
   }
 
   async undo(): Promise<Answer> {
@@ -313,8 +320,7 @@ export class Application {
     const { id } = this.#store;
     // Of a show that is not open any more nothing is left to go back to.
     if (id !== this.#shown) this.#loads.anotherShow();
-    // Nothing changed in what runs where another show was deleted.
-    if (id !== this.#shown || result.patches?.length !== 0) this.#showChanged(result.patches);
+    if (!result.isElsewhere) this.#showChanged(result.patches);
     this.#shown = id;
     return { ok: true, label: result.label };
   }

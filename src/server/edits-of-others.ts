@@ -13,27 +13,42 @@ export interface Editor {
 
 interface Done {
   readonly show: number;
-  readonly revision: number;
   readonly page: string;
   readonly label: string;
   readonly touched: readonly Path[];
+  /** null = it is on its way to the disk, and nobody has it in view. */
+  revision: number | null;
 }
 
 /** A page that is further behind than this many edits has lost its server, and says so. */
 const MOST = 200;
+/** So much may what they wrote come to, or edits of thousands would fill the memory. The oldest are forgotten first. */
+const MOST_PATHS = 100_000;
 
 export class EditsOfOthers {
   #done: readonly Done[] = [];
 
   /** What another window did to the same thing since; null = nothing. */
   before(edit: Edit, show: number, { page, seen }: Editor): string | null {
-    const since = this.#done.filter((d) => d.show === show && d.revision > seen && d.page !== page);
+    const since = this.#done.filter((d) => d.show === show && (d.revision ?? seen + 1) > seen && d.page !== page);
     if (since.length === 0) return null;
     const touched = touchedBy(edit);
     return since.findLast((d) => areOfOneThing(touched, d.touched))?.label ?? null;
   }
 
-  did(edit: Edit, show: number, revision: number, page: string, label: string): void {
-    this.#done = [...this.#done, { show, revision, page, label, touched: touchedBy(edit) }].slice(-MOST);
+  /** An edit begins; `page` is "" for a program. What is returned is told the revision that it came to, null = none. */
+  begins(edit: Edit, show: number, page: string, label: string): (revision: number | null) => void {
+    const done: Done = { show, page, label, touched: touchedBy(edit), revision: null };
+    this.#done = [...this.#done, done].slice(-MOST);
+    let paths = this.#done.reduce((sum, d) => sum + d.touched.length, 0);
+    this.#done = this.#done.filter((d) => {
+      const isKept = paths <= MOST_PATHS;
+      if (!isKept) paths -= d.touched.length;
+      return isKept;
+    });
+    return (revision) => {
+      done.revision = revision;
+      if (revision === null) this.#done = this.#done.filter((d) => d !== done);
+    };
   }
 }

@@ -12,7 +12,20 @@ export function touchedBy(edit: Edit): Path[] {
 
 /** True where both write the same thing, or one a part of what the other writes as a whole. */
 export function areOfOneThing(one: readonly Path[], other: readonly Path[]): boolean {
-  return one.some((a) => other.some((b) => begins(a, b) || begins(b, a)));
+  if (one.length === 0 || other.length === 0) return false;
+  // Edits of thousands are compared with edits of thousands: only what is of one thing is looked at closely.
+  const byThing = new Map<string, Path[]>();
+  for (const path of one) {
+    const paths = byThing.get(thingOf(path));
+    if (paths) paths.push(path);
+    else byThing.set(thingOf(path), [path]);
+  }
+  return other.some((b) => byThing.get(thingOf(b))?.some((a) => begins(a, b) || begins(b, a)) ?? false);
+}
+
+/** Every path begins with what kind of thing it is of, and which. */
+function thingOf(path: Path): string {
+  return `${path[0]} ${path[1]}`;
 }
 
 function begins(path: Path, head: Path): boolean {

@@ -70,7 +70,10 @@ describe("several shows", () => {
 
   test("one that is not open is deleted without anything that runs being touched", async () => {
     await store.begin(emptyShow("Matinee"));
-    expect(await store.remove(await idOf("Regatta"), () => emptyShow("None"))).toMatchObject({ ok: true, patches: [] });
+    expect(await store.remove(await idOf("Regatta"), () => emptyShow("None"))).toMatchObject({
+      ok: true,
+      isElsewhere: true,
+    });
     expect(await names()).toEqual(["Matinee", "(Regatta)"]);
   });
 

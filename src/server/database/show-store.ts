@@ -31,8 +31,11 @@ const THINNED_EVERY = 200;
 
 /** `document`: what the places of the problems lead into. */
 export type StoreResult =
-  /** `patches`: what leads from the show before to this one, where that is less than the whole. */
-  | { ok: true; label: string; patches: readonly Patch[] | null }
+  /**
+   * `patches`: what leads from the show before to this one, where that is less than the whole. `isElsewhere`: the open show
+   * is as it was, with its history.
+   */
+  | { ok: true; label: string; patches: readonly Patch[] | null; isElsewhere?: true }
   | { ok: false; problems: Problem[]; document?: unknown };
 
 export class ShowStore {
@@ -145,7 +148,7 @@ export class ShowStore {
           return result;
         }
       }
-      return { ok: true, label: "delete the show", patches: isOpen ? null : [] };
+      return { ok: true, label: "delete the show", patches: null, ...(isOpen ? {} : { isElsewhere: true }) };
     });
   }
 
@@ -190,7 +193,7 @@ export class ShowStore {
         document: await zipped(this.#open.document),
         madeAtMs: Date.now(),
       });
-      return { ok: true, label: `keep ${name}`, patches: [] };
+      return { ok: true, label: `keep ${name}`, patches: [], isElsewhere: true };
     });
   }
 
@@ -204,7 +207,7 @@ export class ShowStore {
   thinOut(limits?: Limits): Promise<StoreResult> {
     return this.#inTurn(async () => {
       await thinOut(this.#models, this.#open.row, this.#open.document, Date.now(), limits);
-      return { ok: true, label: "", patches: [] };
+      return { ok: true, label: "", patches: [], isElsewhere: true };
     });
   }
 
