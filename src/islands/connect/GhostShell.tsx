@@ -1,6 +1,6 @@
 /** What is here and used by nobody, as a card of its leaf: what was heard, what it may be, and one button. */
 import { X } from "lucide-react";
-import { useEffect } from "react";
+import { useLayoutEffect } from "react";
 import { Button, IconButton, Key } from "../components/controls.tsx";
 import { type Option, Select } from "../components/Select.tsx";
 import { isTyping } from "../components/typing.ts";
@@ -22,7 +22,7 @@ interface Props {
 }
 
 export function GhostShell({ name, does, heard, kinds, use = "Use it", isNewest, onUse, onAway, note }: Props) {
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (!isNewest) return;
     const onKey = (e: KeyboardEvent) => {
       if (e.key.toLowerCase() !== "u" || e.ctrlKey || e.metaKey || e.altKey || e.shiftKey || isTyping(e.target)) return;

@@ -1,5 +1,5 @@
 import { FileDown, Printer } from "lucide-react";
-import { useEffect, useMemo, useState } from "react";
+import { useLayoutEffect, useMemo, useState } from "react";
 import { createPortal } from "react-dom";
 import { labelBlocks } from "../../core/labels/label-blocks.ts";
 import { labelSheets, PAPERS, type Paper } from "../../core/labels/label-sheets.ts";
@@ -43,7 +43,7 @@ export function LabelsView() {
   const svgs = useMemo(() => drawn.map((svg) => withFont(svg, font)), [drawn, font]);
   const print = () => window.print();
   const close = () => store.setState({ labelsOpen: false });
-  useEffect(() => {
+  useLayoutEffect(() => {
     const key = (e: KeyboardEvent) => {
       if (e.key === "Escape") store.setState({ labelsOpen: false });
       else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "p") window.print();

@@ -1,6 +1,6 @@
 /** Function first: a function is armed, each touch is given it, and the next number arms itself. */
 import { Hand, Undo2 } from "lucide-react";
-import { useEffect, useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 import type { DeskFunction } from "../../core/format/desk-profile.ts";
 import { WHOLE_TRAVEL } from "../../core/format/givens.ts";
 import type { Action } from "../../core/format/show.ts";
@@ -28,7 +28,7 @@ export function ArmedSpine({ armed }: { armed: Armed }) {
   const giving = useRef<Giving>(null);
   giving.current ??= new Giving(store, actions);
   const own = giving.current;
-  useEffect(() => {
+  useLayoutEffect(() => {
     store.setState({ takesTouch: (touch) => own.touch(touch) });
     const onKey = (e: KeyboardEvent) => {
       const { armed: now } = store.getState();

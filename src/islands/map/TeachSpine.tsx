@@ -1,5 +1,5 @@
 /** While controls are added as they are touched: what the newest is taken for and why, its light, and what it leads to. */
-import { useEffect, useState, useSyncExternalStore } from "react";
+import { useEffect, useLayoutEffect, useState, useSyncExternalStore } from "react";
 import type { Control, ControlMessage, SurfaceProfile } from "../../core/format/surface-profile.ts";
 import type { Evidence } from "../../core/teach/evidence.ts";
 import type { Shown } from "../../core/teach/teacher.ts";
@@ -44,7 +44,7 @@ export function TeachSpine({ surface }: { surface: string }) {
     if (input && "device" in input && profile && profile.controls.length > 0)
       rememberKind(localStorage, input.device, profile);
   }, [store, surface, profile]);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       const board = (e.target as Element).closest("[data-board]") ?? document.body === e.target;
       if (e.key !== "Delete" || !board || picked === null || !control) return;

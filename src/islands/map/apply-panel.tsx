@@ -1,21 +1,21 @@
 /** What panels share that show every line of what they would do: their keys, and what becomes of what is taken. */
 import { TriangleAlert } from "lucide-react";
-import { type RefObject, useEffect, useRef } from "react";
+import { type RefObject, useLayoutEffect, useRef } from "react";
 import { type Option, Select } from "../components/Select.tsx";
 import { isTyping } from "../components/typing.ts";
 
 /** Enter applies and Escape leaves all as it was. Returns what the panel, which can be focused, is put into. */
 export function useApplyPanel(apply: () => void, leave: () => void): RefObject<HTMLElement | null> {
   const panel = useRef<HTMLElement>(null);
-  useEffect(() => {
-    // The keys are for the panel, and not for the pad that was chosen last; they go back to it.
+  useLayoutEffect(() => {
+    // The keys are for the panel, from the moment it is seen, and not for the pad that was chosen last; they go back to it.
     const before = document.activeElement;
     panel.current?.focus();
     return () => {
       if (before instanceof HTMLElement && before.isConnected) before.focus();
     };
   }, []);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       const isButton = (e.target as Element).closest("button") !== null;
       if (e.key === "Enter" && !isTyping(e.target) && !isButton) apply();

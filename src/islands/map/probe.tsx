@@ -1,5 +1,5 @@
 /** What the probes have in common: something is sent to a unit, and what was seen is asked. */
-import { type ReactNode, useEffect } from "react";
+import { type ReactNode, useLayoutEffect } from "react";
 import type { Control, SurfaceProfile } from "../../core/format/surface-profile.ts";
 import { Key } from "../components/controls.tsx";
 import { isTyping } from "../components/typing.ts";
@@ -14,7 +14,7 @@ export interface ProbeProps {
 
 /** Answers by a letter, while nothing is typed. */
 export function useAnswerKeys(keys: Readonly<Record<string, () => void>>): void {
-  useEffect(() => {
+  useLayoutEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       const act = keys[e.key.toLowerCase()];
       if (!act || e.ctrlKey || e.metaKey || e.altKey || isTyping(e.target)) return;

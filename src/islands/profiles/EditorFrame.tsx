@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useLayoutEffect } from "react";
 import { Button, Key } from "../components/controls.tsx";
 import { DraftField } from "../components/DraftField.tsx";
 import { StateMark } from "../components/StateMark.tsx";
@@ -22,7 +22,7 @@ export function EditorFrame({ side, profile, users, problems, onRename, tabs }: 
   const store = usePageStore();
   const actions = useActions();
   const close = () => store.setState({ editing: null });
-  useEffect(() => {
+  useLayoutEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if (e.key === "Escape" && !e.defaultPrevented && document.activeElement?.tagName !== "INPUT")
         store.setState({ editing: null });

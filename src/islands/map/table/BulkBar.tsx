@@ -1,6 +1,6 @@
 /** What is done to all rows that are chosen. It floats over the last rows only while there are some. */
 import { Popover } from "radix-ui";
-import { useEffect, useState } from "react";
+import { useLayoutEffect, useState } from "react";
 import { countOn, setOnAll } from "../../../core/edit/many-edits.ts";
 import { Button, Key } from "../../components/controls.tsx";
 import { NumberField } from "../../components/NumberField.tsx";
@@ -24,7 +24,7 @@ export function BulkBar({ rows, onNone }: Props) {
       "unmap",
       mappings.map((m) => ({ kind: "remove-mapping", id: m.id })),
     );
-  useEffect(() => {
+  useLayoutEffect(() => {
     // In the place of what these keys do to the one mapping of the spine.
     const onKey = (e: KeyboardEvent) => {
       if (isTyping(e.target) || e.ctrlKey || e.metaKey || e.altKey) return;
