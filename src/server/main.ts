@@ -16,7 +16,7 @@ import { Application } from "./application.ts";
 import { guardBorder, pathOfTarget, say } from "./border.ts";
 import { DatabaseTaken, lockDatabase } from "./database/lock.ts";
 import { mendDatabase, NewerDatabase } from "./database/open.ts";
-import { UnreadableShow } from "./database/show-store.ts";
+import { UnreadableShow } from "./database/open-show.ts";
 import { isStorageError, Storage, storageFault } from "./database/storage.ts";
 import { gateFor, isLoopbackHost, waysIn } from "./guard-requests.ts";
 import { CannotListen, listen, makeServer } from "./listen.ts";

@@ -54,3 +54,15 @@ export async function readHistory(
 export function isOlder(document: unknown, show: Show): boolean {
   return (document as { version?: unknown }).version !== show.version;
 }
+
+export class UnreadableShow extends Error {
+  readonly problems: readonly Problem[];
+  readonly document: unknown;
+  readonly profiles: Profiles;
+  constructor(problems: readonly Problem[], document: unknown, profiles: Profiles) {
+    super("The stored show cannot be read.");
+    this.problems = problems;
+    this.document = document;
+    this.profiles = profiles;
+  }
+}

@@ -102,8 +102,9 @@ describe("several shows", () => {
     expect([code(await store.openAnother(1)), store.show.name]).toEqual(["not-json", "Matinee"]);
     await storage.database.query("UPDATE shows SET document = '{}' WHERE id = 1");
     expect([code(await store.openAnother(1)), await names()]).toEqual(["wrong-format", ["Matinee", ""]]);
+    // It is no place to go to either: the open one is deleted for an empty one.
     await store.remove(store.id, () => emptyShow("None"));
-    expect([store.show.name, await names()]).toEqual(["Matinee", ["Matinee", ""]]); // the one before cannot be opened
+    expect([store.show.name, await names()]).toEqual(["None", ["None", "(Matinee)", ""]]);
   });
 
   test("what was deleted 30 days ago is gone at the next start", async () => {
@@ -116,6 +117,28 @@ describe("several shows", () => {
     await restart();
     expect(await names()).toEqual(["Matinee"]);
   });
+
+  test.each(["deleting", "opening", "beginning", "recovering"])(
+    "%s that the disk does not take changes nothing",
+    async (what) => {
+      await store.begin(emptyShow("Matinee"));
+      await store.begin(emptyShow("Gone"));
+      const gone = store.id;
+      await store.remove(gone, () => emptyShow("None"));
+      const before = [await names(), store.show];
+      await storage.database.query(
+        "CREATE TRIGGER full BEFORE UPDATE OF opened_at_ms ON shows BEGIN SELECT RAISE(FAIL, 'full'); END",
+      );
+      await storage.database.query("CREATE TRIGGER full2 BEFORE INSERT ON shows BEGIN SELECT RAISE(FAIL, 'full'); END");
+      const result = await {
+        deleting: () => store.remove(store.id, () => emptyShow("None")),
+        opening: () => store.openAnother(1),
+        beginning: () => store.begin(emptyShow("New")),
+        recovering: () => store.recover(gone),
+      }[what]!();
+      expect([code(result), await names(), store.show]).toEqual(["not-saved", ...before]);
+    },
+  );
 
   test("the clock was set back: the one opened last is the open one all the same", async () => {
     await store.begin(emptyShow("Matinee"));
@@ -170,13 +193,30 @@ describe("versions", () => {
     expect([await list(), await store.showAt(edit!.key), await store.showAt(kept!.key)]).toEqual([[], null, null]);
   });
 
-  test("they come in pages", async () => {
+  test("what was named long after its edit stands there once, on whatever page its edit would be", async () => {
     for (let n = 0; n < 45; n++) await rename(`Name ${n}`);
+    for (let n = 0; n < 44; n++) await store.undo();
+    await store.nameVersion("Kept");
+    for (let n = 0; n < 44; n++) await store.redo();
     const page = await store.versions(null);
     const rest = await store.versions(page.versions.at(-1)!.madeAtMs);
-    expect([page.versions.length, page.hasOlder, rest.hasOlder]).toEqual([40, true, false]);
-    expect(page.versions.length + rest.versions.length).toBeLessThanOrEqual(45);
-    expect(rest.versions.at(-1)?.label).toBe("name the show Name 0");
+    const all = [...page.versions, ...rest.versions];
+    expect(all.filter((v) => v.label === "name the show Name 0").map((v) => v.name)).toEqual(["Kept"]);
+    expect(all).toHaveLength(45);
+  });
+
+  test("they come in pages, and what was made in one moment is not torn apart", async () => {
+    vi.useFakeTimers({ toFake: ["Date"], now: 1_000_000 });
+    for (let n = 0; n < 45; n++) {
+      if (n < 3 || n > 8) vi.setSystemTime(1_000_000 + n);
+      await rename(`Name ${n}`);
+    }
+    const page = await store.versions(null);
+    const rest = await store.versions(page.versions.at(-1)!.madeAtMs);
+    expect([page.versions.length, page.hasOlder, rest.hasOlder]).toEqual([43, true, false]);
+    expect([...page.versions, ...rest.versions].map((v) => v.label)).toEqual(
+      Array.from({ length: 45 }, (_, n) => `name the show Name ${44 - n}`),
+    );
   });
 
   test("thinned out, undo reaches as far as the steps, and before that each hour's last state is kept", async () => {

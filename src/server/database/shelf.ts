@@ -9,9 +9,9 @@ import type { Models, ShowRow } from "./models.ts";
 /** So long a deleted show can be recovered, in ms. */
 export const RECOVERABLE_MS = 30 * 86_400_000;
 
-/** The show that was opened last; null = there is none. */
-export function newestOpened({ shows }: Models): Promise<ShowRow | null> {
-  return shows.findOne({
+/** The shows that are not deleted, the one that was opened last first. */
+export function openedShows({ shows }: Models): Promise<ShowRow[]> {
+  return shows.findAll({
     where: { deletedAtMs: null },
     order: [
       ["openedAtMs", "DESC"],

@@ -7,7 +7,8 @@ import { mapping, profiles, showWith, toggle } from "../../../tests/rig/shows.ts
 import { emptyShow } from "../../core/format/show.ts";
 import { MIGRATIONS } from "./migrations.ts";
 import { NewerDatabase, openDatabase } from "./open.ts";
-import { ShowStore, type StoreResult, UnreadableShow } from "./show-store.ts";
+import { UnreadableShow } from "./open-show.ts";
+import { ShowStore, type StoreResult } from "./show-store.ts";
 import { Storage, storageFault } from "./storage.ts";
 
 let folder: string;

@@ -21,8 +21,8 @@ import type { ShowOnShelf, VersionList } from "../../core/live/shelf.ts";
 import { editLabel } from "../../words/edits.ts";
 import type { Passwords } from "../passwords.ts";
 import { defineModels, type Models, type ShowRow } from "./models.ts";
-import { isOlder, type OpenShow, readHistory, readStored } from "./open-show.ts";
-import { forgetDeleted, freeName, listShows, newestOpened } from "./shelf.ts";
+import { isOlder, type OpenShow, readHistory, readStored, UnreadableShow } from "./open-show.ts";
+import { forgetDeleted, freeName, listShows, openedShows } from "./shelf.ts";
 import { isStorageError, type Storage, storageFault } from "./storage.ts";
 import { countVersions, documentOf, type Limits, listVersions, thinOut, zipped } from "./versions.ts";
 
@@ -63,7 +63,8 @@ export class ShowStore {
   ): Promise<ShowStore> {
     const store = new ShowStore(storage, profiles, passwords);
     await forgetDeleted(store.#models, Date.now());
-    const row = (await newestOpened(store.#models)) ?? (await store.#create(first()));
+    const [newest] = await openedShows(store.#models);
+    const row = newest ?? (await store.#create(first(), Date.now(), null));
     const read = await readStored(store.#models, row, profiles, passwords);
     if (!read.ok) throw new UnreadableShow(read.problems, read.document, profiles);
     store.#open = read.value;
@@ -120,48 +121,47 @@ export class ShowStore {
 
   /** Opens another show; the one before stays among the shows as it is, with its own history. */
   openAnother(id: number): Promise<StoreResult> {
-    return this.#inTurn(async () => {
+    return this.#onShelf(async () => {
       const row = await this.#models.shows.findOne({ where: { id, deletedAtMs: null } });
-      if (!row) return { ok: false, problems: [{ code: "no-such-show", path: [] }] };
-      return this.#change(row);
+      return row ? this.#change(row, {}) : NO_SUCH_SHOW;
     });
   }
 
   /** Puts a show beside the others, under a name that none of them has, and opens it. */
   begin(given: Show): Promise<StoreResult> {
-    return this.#inTurn(() => this.#begin(given));
+    return this.#onShelf(() => this.#begin(given, NOTHING_MORE));
   }
 
-  /** Deletes a show; it can be recovered for a while. Where it is the open one, the one that was open before is opened. */
+  /**
+   * Deletes a show; it can be recovered for a while. Where it is the open one, the one that was open before it is opened,
+   * of those that can be read, or else an empty one.
+   */
   remove(id: number, empty: () => Show): Promise<StoreResult> {
-    return this.#inTurn(async () => {
+    return this.#onShelf(async () => {
       const row = await this.#models.shows.findOne({ where: { id, deletedAtMs: null } });
-      if (!row) return { ok: false, problems: [{ code: "no-such-show", path: [] }] };
-      const before = { ...row.get() };
-      await row.update({ deletedAtMs: Date.now() });
-      const isOpen = id === this.#open.row.id;
-      if (isOpen) {
-        const next = await newestOpened(this.#models);
-        const result = next ? await this.#change(next) : await this.#begin(empty());
-        if (!result.ok) {
-          await row.update({ deletedAtMs: null, openedAtMs: before.openedAtMs });
-          return result;
-        }
+      if (!row) return NO_SUCH_SHOW;
+      const mark = async (transaction: Transaction | null) => {
+        await row.update({ deletedAtMs: Date.now() }, { transaction });
+      };
+      const label = "delete the show";
+      if (id !== this.#open.row.id) {
+        await mark(null);
+        return { ok: true, label, patches: null, isElsewhere: true };
       }
-      return { ok: true, label: "delete the show", patches: null, ...(isOpen ? {} : { isElsewhere: true }) };
+      for (const next of (await openedShows(this.#models)).filter((r) => r.id !== id)) {
+        const result = await this.#change(next, {}, mark);
+        if (result.ok) return { ...result, label };
+      }
+      const result = await this.#begin(empty(), mark);
+      return result.ok ? { ...result, label } : result;
     });
   }
 
   /** Brings a deleted show back and opens it. */
   recover(id: number): Promise<StoreResult> {
-    return this.#inTurn(async () => {
+    return this.#onShelf(async () => {
       const row = await this.#models.shows.findOne({ where: { id, deletedAtMs: { [Op.ne]: null } } });
-      if (!row) return { ok: false, problems: [{ code: "no-such-show", path: [] }] };
-      const { deletedAtMs } = row;
-      await row.update({ deletedAtMs: null });
-      const result = await this.#change(row);
-      if (!result.ok) await row.update({ deletedAtMs });
-      return result;
+      return row ? this.#change(row, { deletedAtMs: null }) : NO_SUCH_SHOW;
     });
   }
 
@@ -179,7 +179,7 @@ export class ShowStore {
 
   /** Keeps the present state under a name. */
   nameVersion(name: string): Promise<StoreResult> {
-    return this.#inTurn(async () => {
+    return this.#onShelf(async () => {
       const { id, revision } = this.#open.row;
       const edit = await this.#models.revisions.findOne({
         where: { showId: id, number: revision, left: false },
@@ -211,30 +211,41 @@ export class ShowStore {
     });
   }
 
-  async #begin(given: Show): Promise<StoreResult> {
+  /** `also` is done in the same transaction: on the disk are both, or neither. */
+  async #begin(given: Show, also: Also): Promise<StoreResult> {
     const taken = this.#passwords.takenFrom(given);
-    return this.#change(await this.#create({ ...taken, name: freeName(taken.name, await this.shows()) }));
+    const show = { ...taken, name: freeName(taken.name, await this.shows()) };
+    const openedAtMs = await this.#nextOpening();
+    const row = await this.#storage.database.transaction(async (transaction) => {
+      await also(transaction);
+      return this.#create(show, openedAtMs, transaction);
+    });
+    this.#open = { row, show, document: show, history: await readHistory(this.#models, row) };
+    return { ok: true, label: `open ${show.name}`, patches: null };
   }
 
-  #create(show: Show): Promise<ShowRow> {
-    const nowMs = Date.now();
-    return this.#models.shows.create({
-      document: JSON.stringify(show),
-      revision: 0,
-      savedAtMs: nowMs,
-      openedAtMs: nowMs,
-    });
+  #create(show: Show, openedAtMs: number, transaction: Transaction | null): Promise<ShowRow> {
+    const document = JSON.stringify(show);
+    return this.#models.shows.create({ document, revision: 0, savedAtMs: Date.now(), openedAtMs }, { transaction });
   }
 
   /** Makes another show the open one, on the disk first. One that cannot be read leaves everything as it is. */
-  async #change(row: ShowRow): Promise<StoreResult> {
+  async #change(row: ShowRow, set: { deletedAtMs?: null }, also: Also = NOTHING_MORE): Promise<StoreResult> {
     const read = await readStored(this.#models, row, this.#profiles, this.#passwords);
     if (!read.ok) return read;
-    // Later than all others, also where the clock was set back.
-    const newest = Number((await this.#models.shows.max("openedAtMs")) ?? 0);
-    await row.update({ openedAtMs: Math.max(Date.now(), newest + 1) });
+    const openedAtMs = await this.#nextOpening();
+    await this.#storage.database.transaction(async (transaction) => {
+      await also(transaction);
+      await row.update({ ...set, openedAtMs }, { transaction });
+    });
     this.#open = read.value;
     return { ok: true, label: `open ${read.value.show.name}`, patches: null };
+  }
+
+  /** Later than all others, also where the clock was set back. */
+  async #nextOpening(): Promise<number> {
+    const newest = Number((await this.#models.shows.max("openedAtMs")) ?? 0);
+    return Math.max(Date.now(), newest + 1);
   }
 
   /** Takes back the newest edit. */
@@ -349,6 +360,14 @@ export class ShowStore {
     );
   }
 
+  /** What is done with whole shows, in turn with the edits, in a file that is there. */
+  #onShelf(work: () => Promise<StoreResult>): Promise<StoreResult> {
+    return this.#inTurn(async () => {
+      if (this.#storage.isGone) await this.#writeAnew();
+      return work();
+    });
+  }
+
   /** Edits of several browsers at once are carried out one after the other. */
   #inTurn(work: () => Promise<StoreResult>): Promise<StoreResult> {
     const result = this.#queue.then(work).catch((error: unknown) => this.#notStored(error));
@@ -371,18 +390,11 @@ function whole(document: object): Patch[] {
   return [{ op: "replace", path: [], value: document }];
 }
 
+type Also = (transaction: Transaction) => Promise<void>;
+const NOTHING_MORE: Also = () => Promise.resolve();
+
+const NO_SUCH_SHOW: StoreResult = { ok: false, problems: [{ code: "no-such-show", path: [] }] };
+
 const NO_PASSWORDS: Pick<Passwords, "takenFrom"> = { takenFrom: (value) => value };
 
 class ChangedElsewhere extends Error {}
-
-export class UnreadableShow extends Error {
-  readonly problems: readonly Problem[];
-  readonly document: unknown;
-  readonly profiles: Profiles;
-  constructor(problems: readonly Problem[], document: unknown, profiles: Profiles) {
-    super("The stored show cannot be read.");
-    this.problems = problems;
-    this.document = document;
-    this.profiles = profiles;
-  }
-}

@@ -43,23 +43,27 @@ export async function listVersions(models: Models, show: ShowRow, beforeMs: numb
     where: { showId: show.id, left: false, number: { [Op.lte]: show.revision }, ...before },
     attributes: ["id", "label", "madeAtMs"],
     order,
-    limit: PAGE + 1,
+    limit: 2 * PAGE,
   });
   const kept = await models.versions.findAll({
     where: { showId: show.id, ...before },
     attributes: ["id", "revisionId", "name", "label", "madeAtMs"],
     order,
-    limit: PAGE + 1,
+    limit: 2 * PAGE,
   });
-  const named = new Set(kept.map((v) => v.revisionId));
+  // A state that is kept stands in the place of its edit, also where it was given its name much later.
+  const keptEdits = await models.versions.findAll({ where: { showId: show.id }, attributes: ["revisionId"] });
+  const named = new Set(keptEdits.map((v) => v.revisionId));
   const all: VersionEntry[] = [
     ...kept.map((v) => ({ key: `v${v.id}`, name: v.name, label: v.label, madeAtMs: v.madeAtMs })),
-    // A state that is kept stands in the place of its edit.
     ...edits
       .filter((e) => !named.has(e.id))
       .map((e) => ({ key: `e${e.id}`, name: "", label: e.label, madeAtMs: e.madeAtMs })),
   ].sort((a, b) => b.madeAtMs - a.madeAtMs);
-  return { versions: all.slice(0, PAGE), hasOlder: all.length > PAGE };
+  // What was made in the same moment is not torn apart: the next page begins before it.
+  let end = Math.min(PAGE, all.length);
+  while (end < all.length && all[end]!.madeAtMs === all[end - 1]!.madeAtMs) end++;
+  return { versions: all.slice(0, end), hasOlder: end < all.length };
 }
 
 /** How many states there are. */
