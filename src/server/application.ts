@@ -76,6 +76,8 @@ export class Application {
     },
   });
   readonly #others = new EditsOfOthers();
+  /** Changes of the show since the server started. */
+  #turn = 0;
   /** Number of the show that runs. */
   #shown: number;
   readonly #build: string;
@@ -202,7 +204,7 @@ export class Application {
     const ends = this.#others.begins(edit, id, editor?.page ?? "", editLabel(edit, show));
     try {
       const answer = this.#changed(await this.#store.edit(edit));
-      ends(answer.ok ? this.#store.history.revision : null);
+      ends(answer.ok ? this.#turn : null);
       return answer;
     } catch (error) {
       ends(null);
@@ -248,7 +250,7 @@ export class Application {
       build: this.#build,
       who: { role: who.role, isHere: who.session === null },
       show: this.#store.show,
-      history: this.#store.history,
+      history: { ...this.#store.history, turn: this.#turn },
       surfaceProfiles: this.#library.surfaces,
       deskProfiles: this.#library.desks,
       live: this.#mirror.snapshot(),
@@ -327,13 +329,14 @@ export class Application {
 
   /** `patches`: what leads from the show before to this one; null = it is another one. */
   #showChanged(patches: readonly Patch[] | null): void {
+    this.#turn++;
     this.#engine.showChanged();
     this.#loads.changed(patches);
     this.#bridges.tell(this.#store.show);
     const message: ServerMessage = {
       kind: "show",
       show: this.#store.show,
-      history: this.#store.history,
+      history: { ...this.#store.history, turn: this.#turn },
       live: this.#mirror.snapshot(),
       withPassword: this.#withPassword(),
     };

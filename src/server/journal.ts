@@ -9,7 +9,7 @@ import { z } from "zod";
 import { TIMED_GESTURES, type TimedGesture } from "../core/format/gestures.ts";
 import { HOUSE } from "../core/format/givens.ts";
 import { NOTHING_UNFINISHED } from "../core/hands/unfinished.ts";
-import { ControlChange, type History, ValueChange } from "../core/live/protocol.ts";
+import { ControlChange, type StoredHistory, ValueChange } from "../core/live/protocol.ts";
 import type { Carried } from "../core/translate/taking-over.ts";
 
 /** What only moves (faders, values) is written this often at the most, in ms; what is held at once. */
@@ -95,7 +95,7 @@ const Journal = z.strictObject({
 });
 
 /** Which of the stored shows, in which revision. */
-type OfShow = Pick<History, "show" | "revision">;
+type OfShow = Pick<StoredHistory, "show" | "revision">;
 
 /** As JSON with bytes in hexadecimal. */
 export function journalText({ show, revision }: OfShow, { values, controls, holding }: Carried): string {

@@ -29,3 +29,41 @@ test("a window that did not see the other’s edit yet is told, and may do its o
   await page.getByRole("button", { name: "Do mine too" }).click();
   await expect.poll(isOn).toBe(true);
 });
+
+test("what was taken back in full view is no reason to be told", async ({ page, context, velvet }) => {
+  await openPlace(page, velvet, "map");
+  const other = await context.newPage();
+  await openPlace(other, velvet, "map");
+  await control(page, "pad-1").click();
+  await control(other, "pad-1").click();
+  await other.keyboard.press("o");
+  await expect(page.getByRole("button", { name: "Switch on" })).toBeVisible();
+  await other.keyboard.press("Control+z");
+  await page.getByRole("button", { name: "Switch off" }).click();
+  await expect(page.getByRole("button", { name: "Switch on" })).toBeVisible();
+  await expect(page.getByText("another window was first")).toHaveCount(0);
+});
+
+test("a name that is typed in one window lands in no other mapping, when another window unmaps its own", async ({
+  page,
+  context,
+  velvet,
+}) => {
+  await openPlace(page, velvet, "map");
+  const other = await context.newPage();
+  await openPlace(other, velvet, "map");
+  // Pad 13 does something else on each of three pages: what is unmapped makes room for the next on the spine.
+  for (const window of [page, other]) await control(window, "pad-13").click();
+  await page.getByRole("button", { name: "when and how" }).click();
+  const name = page.getByLabel("Name of the mapping");
+  await name.fill("Undercurrent");
+  const before = (await velvet.show()).mappings.length;
+  await other.keyboard.press("Delete");
+  await expect.poll(async () => (await velvet.show()).mappings.length).toBe(before - 1);
+  await expect(name).not.toHaveValue("Undercurrent");
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("Tab");
+  await control(page, "pad-14").click();
+  await expect(page.getByRole("region", { name: "What it does" })).toContainText("Pad 14");
+  expect((await velvet.show()).mappings.filter((m) => (m as { name?: string }).name === "Undercurrent")).toEqual([]);
+});

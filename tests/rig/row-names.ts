@@ -13,7 +13,7 @@ export function liveStateOf(show: Show, live: Partial<LiveChanges> = {}): LiveSt
     withPassword: [],
     kind: "snapshot",
     show,
-    history: { show: 1, revision: 0, savedAtMs: 0, undo: null, redo: null },
+    history: { show: 1, turn: 0, revision: 0, savedAtMs: 0, undo: null, redo: null },
     surfaceProfiles: library.surfaces,
     deskProfiles: library.desks,
     live: { atMs: 0, ...live },

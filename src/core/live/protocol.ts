@@ -255,13 +255,19 @@ export const LiveChanges = z.strictObject({
 });
 export type LiveChanges = z.infer<typeof LiveChanges>;
 
-export const History = z.strictObject({
+/** As it is stored. */
+const StoredHistory = z.strictObject({
   /** Number of the show among those that are stored. */
   show: z.int(),
   revision: z.int(),
   savedAtMs: z.number(),
   undo: z.string().nullable(),
   redo: z.string().nullable(),
+});
+export type StoredHistory = z.infer<typeof StoredHistory>;
+export const History = StoredHistory.extend({
+  /** Changes since the server started. It only grows, while an undo takes the revision back. */
+  turn: z.int(),
 });
 export type History = z.infer<typeof History>;
 

@@ -102,7 +102,7 @@ export function createActions(
     undo,
     redo,
     edit: async (edit) => {
-      const seen = String(store.getState().live.history.revision);
+      const seen = String(store.getState().live.history.turn);
       const answer = await post("/api/edit", edit, "POST", { "x-page": page, "x-seen": seen });
       if (answer.meanwhile !== undefined) {
         toast("Not changed: another window was first", {

@@ -13,7 +13,7 @@ export interface Shelf {
  * when `again` is called. That the server is not there is said by the line at the top.
  */
 export function useAsked<T>(address: string | null): { answer: T | null; again(): void } {
-  const { show, revision } = useLive((l) => l.history);
+  const turn = useLive((l) => l.history.turn);
   const [asked, setAsked] = useState(0);
   const [answer, setAnswer] = useState<T | null>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what was answered is no longer so
@@ -26,7 +26,7 @@ export function useAsked<T>(address: string | null): { answer: T | null; again()
       })
       .catch(() => {});
     return () => controller.abort();
-  }, [address, show, revision, asked]);
+  }, [address, turn, asked]);
   return { answer, again: () => setAsked((n) => n + 1) };
 }
 

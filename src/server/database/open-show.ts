@@ -4,7 +4,7 @@ import type { Problem } from "../../core/format/problem.ts";
 import type { Profiles } from "../../core/format/profiles.ts";
 import { parseJson } from "../../core/format/read-format.ts";
 import type { Show } from "../../core/format/show.ts";
-import type { History } from "../../core/live/protocol.ts";
+import type { StoredHistory } from "../../core/live/protocol.ts";
 import type { Passwords } from "../passwords.ts";
 import type { Models, ShowRow } from "./models.ts";
 
@@ -13,7 +13,7 @@ export interface OpenShow {
   readonly show: Show;
   /** As it is stored: the show itself, or an older version of it. */
   readonly document: object;
-  readonly history: History;
+  readonly history: StoredHistory;
 }
 
 export interface Unreadable {
@@ -43,7 +43,7 @@ export async function readStored(
 export async function readHistory(
   { revisions }: Models,
   { revision, savedAtMs, id }: Pick<ShowRow, "revision" | "savedAtMs" | "id">,
-): Promise<History> {
+): Promise<StoredHistory> {
   const find = (number: number) =>
     revisions.findOne({ where: { showId: id, number, left: false }, attributes: ["label"] });
   const [undo, redo] = [await find(revision), await find(revision + 1)];

@@ -16,7 +16,7 @@ import type { Problem } from "../../core/format/problem.ts";
 import type { Profiles } from "../../core/format/profiles.ts";
 import type { Read } from "../../core/format/read-format.ts";
 import type { Show } from "../../core/format/show.ts";
-import type { History } from "../../core/live/protocol.ts";
+import type { StoredHistory } from "../../core/live/protocol.ts";
 import type { ShowOnShelf, VersionList } from "../../core/live/shelf.ts";
 import { editLabel } from "../../words/edits.ts";
 import type { Passwords } from "../passwords.ts";
@@ -80,7 +80,7 @@ export class ShowStore {
     return this.#open.row.id;
   }
 
-  get history(): History {
+  get history(): StoredHistory {
     return this.#open.history;
   }
 

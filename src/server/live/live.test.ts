@@ -252,7 +252,7 @@ describe("the live socket", () => {
     who: { role: "edit", isHere: true },
     withPassword: [],
     show,
-    history: { show: 1, revision: 0, savedAtMs: 0, undo: null, redo: null },
+    history: { show: 1, turn: 0, revision: 0, savedAtMs: 0, undo: null, redo: null },
     surfaceProfiles: [],
     deskProfiles: [],
     live: { atMs: 0 },
