@@ -33,6 +33,8 @@ function sentence(fault: CsvFault["fault"]): string {
       return `this control cannot make “${fault.gesture}”. It makes ${oneOf(fault.can)}.`;
     case "twice":
       return `this action stands in row ${fault.row} already.`;
+    case "contradicts":
+      return `row ${fault.row} says something else in the column “${fault.column}”, and is of the same mapping.`;
     default:
       return fault satisfies never;
   }

@@ -8,9 +8,10 @@ import { WHOLE_TRAVEL } from "../format/givens.ts";
 import { profilesOf } from "../format/profiles.ts";
 import type { Show } from "../format/show.ts";
 import { firstBindings } from "../mapping/first-bindings.ts";
+import { readCsvRows } from "./csv-reader.ts";
 import type { Edit } from "./edit-kinds.ts";
 import { applyEdit } from "./edits.ts";
-import { CSV_COLUMNS, type CsvInto, csvRows, MOST_CSV_ROWS, readCsvRows } from "./mappings-csv.ts";
+import { CSV_COLUMNS, type CsvInto, csvRows, MOST_CSV_ROWS } from "./mappings-csv.ts";
 
 const show = JSON.parse(readFileSync("examples/lantern-regatta.show.json", "utf8")) as Show;
 const profiles = profilesOf(library.surfaces, library.desks);
@@ -63,11 +64,11 @@ function changed(row: number, cells: Partial<Record<(typeof CSV_COLUMNS)[number]
   for (const [name, text] of Object.entries(cells)) rows[row - 1]![column(name as (typeof CSV_COLUMNS)[number])] = text;
   return rows;
 }
-const read = (rows: string[][], removes = false) => readCsvRows(rows, into(bare), removes);
-function readIn(rows: string[][], removes = false): Show {
-  const { edits, faults } = read(rows, removes);
+const read = (rows: string[][], removes = false, of = bare) => readCsvRows(rows, into(of), removes);
+function readIn(rows: string[][], removes = false, of = bare): Show {
+  const { edits, faults } = read(rows, removes, of);
   expect(faults).toEqual([]);
-  const result = applyEdit(bare, { kind: "together", does: "read", edits: [...edits] } as Edit, profiles);
+  const result = applyEdit(of, { kind: "together", does: "read", edits: [...edits] } as Edit, profiles);
   if (!result.ok) throw new Error(JSON.stringify(result.problems[0]));
   return result.show;
 }
@@ -180,6 +181,51 @@ describe("mappings as a table", () => {
     rows[1]![column("name")] = "changed too";
     expect(told(rows)).toEqual([expect.stringContaining(sentence)]);
     expect(read(rows).edits).toEqual([]);
+  });
+
+  describe("several rows of one mapping", () => {
+    const first = bare.mappings.find((m) => m.actions.length === 1)!;
+    const two = { ...first, actions: [...first.actions, { ...first.actions[0]!, id: "second" }] };
+    const withTwo: Show = { ...bare, mappings: bare.mappings.map((m) => (m === first ? two : m)) };
+    const rowsOf = () => {
+      const rows = csvRows(withTwo);
+      return { rows, at: rows.flatMap((row, i) => (row[0] === two.id ? [i] : [])) as [number, number] };
+    };
+    const nameOf = (of: Show) => of.mappings.find((m) => m.id === two.id)!.name;
+    test("any of them may say what changes, and the others need not", () => {
+      for (const nth of [0, 1] as const) {
+        const { rows, at } = rowsOf();
+        expect(at).toHaveLength(2);
+        rows[at[nth]]![column("name")] = "Sluice";
+        expect(nameOf(readIn(rows, false, withTwo))).toBe("Sluice");
+      }
+    });
+    test("what they say of it must not differ, but where one says nothing new", () => {
+      const { rows, at } = rowsOf();
+      rows[at[0]]![column("name")] = "Sluice";
+      rows[at[1]]![column("name")] = "Weir";
+      expect(read(rows, false, withTwo).faults.map((f) => csvFaultWords(f))).toEqual([
+        `Row ${at[1] + 1}: row ${at[0] + 1} says something else in the column “name”, and is of the same mapping.`,
+      ]);
+      rows[at[1]]![column("name")] = "Sluice";
+      expect(nameOf(readIn(rows, false, withTwo))).toBe("Sluice");
+    });
+    test("of a new one, further rows may leave empty where it lies, and must not lead elsewhere", () => {
+      const row = (cells: Record<string, string>) => CSV_COLUMNS.map((c) => cells[c] ?? "");
+      const first = row({
+        mapping: "both",
+        surface: "deck",
+        control: "pad-15",
+        desk: "lights",
+        function: "playback.go",
+      });
+      const more = { mapping: "both", desk: "vision", function: "cut" };
+      const next = readIn([[...CSV_COLUMNS], first, row({ ...more, name: "Sluice" })]).mappings.at(-1)!;
+      expect([next.name, next.control, next.actions.length]).toEqual(["Sluice", "pad-15", 2]);
+      expect(told([[...CSV_COLUMNS], first, row({ ...more, control: "pad-16" })])[0]).toContain(
+        "row 2 says something else in the column “control”",
+      );
+    });
   });
 
   test("heads that are wrong, missing or alone; too many rows; a row that stands there twice", () => {

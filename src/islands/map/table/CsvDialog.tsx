@@ -1,7 +1,8 @@
 /** A table of mappings from a file: what it would change, row by row, before anything is done. */
 import { Dialog } from "radix-ui";
 import { useMemo, useState } from "react";
-import { type CsvChange, type CsvFault, readCsvRows } from "../../../core/edit/mappings-csv.ts";
+import { readCsvRows } from "../../../core/edit/csv-reader.ts";
+import type { CsvChange, CsvFault } from "../../../core/edit/mappings-csv.ts";
 import { csvChangesWords, csvFaultWords } from "../../../words/csv.ts";
 import { Button, Switch } from "../../components/controls.tsx";
 import { useActions } from "../../live/actions.ts";
