@@ -8,6 +8,7 @@ import { fixed, level, mapping, showWith, toggle } from "../../tests/rig/shows.t
 import type { LiveChanges } from "../core/live/protocol.ts";
 import { OUTCOME } from "../core/trace/outcome.ts";
 import { BottomLine } from "./app/BottomLine.tsx";
+import { LabelsView } from "./labels/LabelsView.tsx";
 import { type PageActions, PageActionsContext } from "./live/actions.ts";
 import { applyChanges } from "./live/apply-changes.ts";
 import { createPageStore, type PageStore, PageStoreContext } from "./live/store.ts";
@@ -157,6 +158,27 @@ describe("on the Map", () => {
     store.subscribe(() => stored++);
     for (let i = 1; i <= 100; i++) store.getState().deviceActivity.heard("Deck grid", 1, i);
     expect(stored).toBe(0);
+  });
+});
+
+describe("labels", () => {
+  beforeEach(() => {
+    vi.stubGlobal("fetch", () => Promise.reject(new Error("the font is not here")));
+    page(part("labels", <LabelsView />));
+  });
+  afterEach(() => void vi.unstubAllGlobals());
+
+  test("a fader that moves and a level from the desk draw no sheet", () => {
+    told({ controls: { deck: [[control("fader-1"), 0.4, -1, 1, 0]] } });
+    told({ values: { lights: [[value("playback.level", 2), 0.3, 2, 0]] } });
+    expect(drawn.parts).toEqual([]);
+  });
+
+  test("a name from the desk is on the sheet at once", () => {
+    told({ values: { lights: [[value("playback.name", 2), "Sluice", 2, 0]] } });
+    expect(drawn.parts).toContain("labels");
+    const pictures = document.querySelectorAll<HTMLImageElement>("img[alt='A sheet of labels']");
+    expect([...pictures].some((p) => decodeURIComponent(p.src).includes(">Sluice<"))).toBe(true);
   });
 });
 

@@ -36,6 +36,14 @@ test("labels follow the map, page and layer; the file and the print have their s
   const pdf = (await page.pdf({ preferCSSPageSize: true })).toString("latin1");
   expect(pdf.match(/\/Type\s*\/Page\b/g)).toHaveLength(sheets);
   expect(pdf).toMatch(/MediaBox\s*\[\s*0 0 59[45][.\d]* 84[12]/); // A4 in points
+  // Of a tape each row is a length of its own, and no longer than it is.
+  await labels.getByRole("button", { name: "tape 24 mm" }).click();
+  await expect.poll(text).toMatch(/height="24mm"/);
+  const widthMm = Number(/^[^>]*width="([\d.]+)mm"/.exec(await text())![1]);
+  const tape = (await page.pdf({ preferCSSPageSize: true })).toString("latin1");
+  const [, width, height] = /MediaBox\s*\[\s*0 0 ([\d.]+) ([\d.]+)/.exec(tape)!;
+  expect(Number(width) / 72).toBeCloseTo(widthMm / 25.4, 1);
+  expect(Number(height) / 72).toBeCloseTo(24 / 25.4, 1);
   await page.keyboard.press("Escape");
   await expect(labels).toHaveCount(0);
 });

@@ -1,6 +1,7 @@
 /** A sheet of labels as an SVG document at its true size: one unit is one millimetre. */
 import type { Label } from "./label-blocks.ts";
 import type { PlacedBlock, Sheet } from "./label-sheets.ts";
+import { attribute, mm, PALE, type SvgSheet, shortened, svgSheet, svgText, widthOf } from "./svg-text.ts";
 import { textWidth } from "./text-width.ts";
 
 export interface LabelDrawing {
@@ -13,15 +14,11 @@ export interface LabelDrawing {
   readonly numbers: boolean;
 }
 
-export interface DrawnSheet {
-  readonly svg: string;
+export interface DrawnSheet extends SvgSheet {
   /** Names that had to be set narrower, smaller or on two lines. */
   readonly fitted: number;
 }
 
-const FONT = "'Instrument Sans Variable', 'Instrument Sans', sans-serif";
-const INK = "#1a1120";
-const PALE = "#6f5d70";
 const LINE_MM = 0.15;
 /** Between a label's edge and its words. */
 const PAD_MM = 1.4;
@@ -41,12 +38,8 @@ export function drawSheet(sheet: Sheet, drawing: LabelDrawing): DrawnSheet {
     fitted += drawn.filter((d) => d.isFitted).length;
     return `${drawing.cutMarks ? cutMarks(placed, heightMm) : ""}${drawn.map((d) => d.svg).join("")}`;
   });
-  const head = drawing.head === "" ? "" : line(17, 9, drawing.head, 2.6, "regular", PALE);
-  const svg =
-    `<svg xmlns="http://www.w3.org/2000/svg" width="${mm(widthMm)}mm" height="${mm(heightMm)}mm" ` +
-    `viewBox="0 0 ${mm(widthMm)} ${mm(heightMm)}" font-family="${FONT}">` +
-    `<rect width="${mm(widthMm)}" height="${mm(heightMm)}" fill="#ffffff"/>${head}${body.join("")}</svg>`;
-  return { svg, fitted };
+  const head = svgText({ xMm: 17, yMm: 9, text: drawing.head, sizeMm: 2.6, weight: "regular", colour: PALE });
+  return { ...svgSheet(widthMm, heightMm, head + body.join("")), fitted };
 }
 
 function drawLabel(label: Label, { xMm, yMm }: PlacedBlock, drawing: LabelDrawing): { svg: string; isFitted: boolean } {
@@ -63,10 +56,12 @@ function drawLabel(label: Label, { xMm, yMm }: PlacedBlock, drawing: LabelDrawin
       `<rect x="${mm(x)}" y="${mm(y + h - BAR_MM)}" width="${mm(w)}" height="${mm(BAR_MM)}" fill="${attribute(label.colour)}"/>`,
     );
   if (drawing.numbers) {
-    const number = shortened(label.number, room / 2, SMALL_MM);
-    parts.push(line(x + PAD_MM, y + PAD_MM + SMALL_MM * 0.8, number, SMALL_MM, "regular", PALE));
-    const note = shortened(label.note, room - textWidth(number, SMALL_MM, "regular") - 1, SMALL_MM);
-    parts.push(line(x + w - PAD_MM, y + PAD_MM + SMALL_MM * 0.8, note, SMALL_MM, "regular", PALE, "end"));
+    const width = widthOf(SMALL_MM, "regular");
+    const small = { yMm: y + PAD_MM + SMALL_MM * 0.8, sizeMm: SMALL_MM, weight: "regular", colour: PALE } as const;
+    const number = shortened(label.number, width, room / 2, "");
+    const note = shortened(label.note, width, room - width(number) - 1, "");
+    parts.push(svgText({ ...small, xMm: x + PAD_MM, text: number }));
+    parts.push(svgText({ ...small, xMm: x + w - PAD_MM, text: note, isToEnd: true }));
   }
   if (label.name === "") return { svg: parts.join(""), isFitted: false };
   const top = y + PAD_MM + (drawing.numbers ? SMALL_MM : 0);
@@ -74,9 +69,10 @@ function drawLabel(label: Label, { xMm, yMm }: PlacedBlock, drawing: LabelDrawin
   const fit = fitName(label.name, room, bottom - top, drawing.textMm);
   const lead = fit.sizeMm * 1.08;
   fit.lines.forEach((text, i) => {
-    const base = bottom - (fit.lines.length - 1 - i) * lead - fit.sizeMm * 0.28;
+    const yMm = bottom - (fit.lines.length - 1 - i) * lead - fit.sizeMm * 0.28;
     const natural = textWidth(text, fit.sizeMm, "bold");
-    parts.push(line(x + PAD_MM, base, text, fit.sizeMm, "bold", INK, "start", natural > room ? room : null));
+    const lengthMm = natural > room ? room : undefined;
+    parts.push(svgText({ xMm: x + PAD_MM, yMm, text, sizeMm: fit.sizeMm, weight: "bold", lengthMm }));
   });
   return { svg: parts.join(""), isFitted: fit.isFitted };
 }
@@ -94,7 +90,8 @@ export function fitName(
   const smaller = Math.max(SMALLEST, roomMm / (natural * NARROWEST));
   if (natural * NARROWEST * smaller <= roomMm + 0.001) return { lines: [name], sizeMm: size * smaller, isFitted: true };
   const small = Math.min(size * SMALLEST, heightMm / 2.3);
-  const broken = inTwo(name, small).map((text) => cut(text, roomMm, small));
+  const narrow = (text: string) => textWidth(text, small, "bold") * NARROWEST;
+  const broken = inTwo(name, small).map((text) => shortened(text, narrow, roomMm, "…"));
   return { lines: broken, sizeMm: small, isFitted: true };
 }
 
@@ -111,23 +108,6 @@ function longer(lines: readonly string[], width: (text: string) => number): numb
   return Math.max(...lines.map(width));
 }
 
-/** Without what does not fit even when it is narrow. */
-function cut(text: string, roomMm: number, sizeMm: number): string {
-  const signs = [...text];
-  const fits = (count: number, more: string) =>
-    textWidth(`${signs.slice(0, count).join("")}${more}`, sizeMm, "bold") * NARROWEST <= roomMm;
-  if (fits(signs.length, "")) return text;
-  let count = signs.length;
-  while (count > 1 && !fits(count, "…")) count--;
-  return `${signs.slice(0, count).join("")}…`;
-}
-
-function shortened(text: string, roomMm: number, sizeMm: number): string {
-  const signs = [...text];
-  while (signs.length > 0 && textWidth(signs.join(""), sizeMm, "regular") > roomMm) signs.pop();
-  return signs.join("").trimEnd();
-}
-
 /** Marks outside the labels, at each of their edges, so that a blade finds them. */
 function cutMarks({ block, xMm, yMm }: PlacedBlock, sheetHeightMm: number): string {
   const across = new Set(block.labels.flatMap((l) => [mm(xMm + l.xMm), mm(xMm + l.xMm + l.widthMm)]));
@@ -141,38 +121,4 @@ function cutMarks({ block, xMm, yMm }: PlacedBlock, sheetHeightMm: number): stri
     ...[...down].map((y) => `M${mm(left - MARK_MM)} ${y}H${mm(left)}M${mm(right)} ${y}H${mm(right + MARK_MM)}`),
   ];
   return `<path d="${paths.join("")}" fill="none" stroke="${PALE}" stroke-width="${LINE_MM}"/>`;
-}
-
-function line(
-  x: number,
-  y: number,
-  text: string,
-  sizeMm: number,
-  weight: "bold" | "regular",
-  colour: string,
-  anchor: "start" | "end" = "start",
-  lengthMm: number | null = null,
-): string {
-  if (text === "") return "";
-  const end = anchor === "end" ? ' text-anchor="end"' : "";
-  const fit = lengthMm === null ? "" : ` textLength="${mm(lengthMm)}" lengthAdjust="spacingAndGlyphs"`;
-  return (
-    `<text x="${mm(x)}" y="${mm(y)}" font-size="${mm(sizeMm)}" font-weight="${weight === "bold" ? 600 : 400}" ` +
-    `fill="${colour}"${end}${fit}>${escaped(text)}</text>`
-  );
-}
-
-/** A length in mm, to a thousandth. */
-function mm(value: number): string {
-  return String(Math.round(value * 1000) / 1000);
-}
-
-/** Signs that XML has no place for are left out. */
-function escaped(text: string): string {
-  const plain = Array.from(text).filter((sign) => (sign.codePointAt(0) ?? 0) >= 0x20 && sign !== "\uffff");
-  return plain.join("").replaceAll("&", "&amp;").replaceAll("<", "&lt;").replaceAll(">", "&gt;");
-}
-
-function attribute(text: string): string {
-  return escaped(text).replaceAll('"', "&quot;");
 }

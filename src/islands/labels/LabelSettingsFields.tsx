@@ -38,20 +38,14 @@ export function LabelSettingsFields({ live, settings, set }: SettingsProps) {
               {isOn ? (
                 <div className="flex items-center gap-1 pl-4 text-small text-ink-500">
                   pad
-                  <NumberField
-                    label={`Width of a pad of ${surface.surface.name} in mm`}
-                    value={size.padWidthMm}
+                  <MmPair
+                    of={`a pad of ${surface.surface.name}`}
+                    widthMm={size.padWidthMm}
+                    heightMm={size.padHeightMm}
                     min={4}
                     max={120}
-                    onCommit={(padWidthMm) => setSize({ padWidthMm })}
-                  />
-                  ×
-                  <NumberField
-                    label={`Height of a pad of ${surface.surface.name} in mm`}
-                    value={size.padHeightMm}
-                    min={4}
-                    max={120}
-                    onCommit={(padHeightMm) => setSize({ padHeightMm })}
+                    onWidth={(padWidthMm) => setSize({ padWidthMm })}
+                    onHeight={(padHeightMm) => setSize({ padHeightMm })}
                   />
                   strip
                   <NumberField
@@ -121,20 +115,14 @@ export function LabelSettingsFields({ live, settings, set }: SettingsProps) {
         />
         {settings.paper === "own" ? (
           <div className="flex items-center gap-1.5 text-small text-ink-500">
-            <NumberField
-              label="Width of the sheet in mm"
-              value={settings.ownWidthMm}
+            <MmPair
+              of="the sheet"
+              widthMm={settings.ownWidthMm}
+              heightMm={settings.ownHeightMm}
               min={40}
               max={1500}
-              onCommit={(ownWidthMm) => set({ ownWidthMm })}
-            />
-            ×
-            <NumberField
-              label="Height of the sheet in mm"
-              value={settings.ownHeightMm}
-              min={40}
-              max={1500}
-              onCommit={(ownHeightMm) => set({ ownHeightMm })}
+              onWidth={(ownWidthMm) => set({ ownWidthMm })}
+              onHeight={(ownHeightMm) => set({ ownHeightMm })}
             />
             mm
           </div>
@@ -183,6 +171,26 @@ export function LabelSettingsFields({ live, settings, set }: SettingsProps) {
           onChange={(list) => set({ list })}
         />
       </Part>
+    </>
+  );
+}
+
+interface MmPairProps {
+  of: string;
+  widthMm: number;
+  heightMm: number;
+  min: number;
+  max: number;
+  onWidth(mm: number): void;
+  onHeight(mm: number): void;
+}
+
+function MmPair({ of, widthMm, heightMm, min, max, onWidth, onHeight }: MmPairProps) {
+  return (
+    <>
+      <NumberField label={`Width of ${of} in mm`} value={widthMm} min={min} max={max} onCommit={onWidth} />
+      ×
+      <NumberField label={`Height of ${of} in mm`} value={heightMm} min={min} max={max} onCommit={onHeight} />
     </>
   );
 }

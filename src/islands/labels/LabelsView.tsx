@@ -1,33 +1,23 @@
 import { FileDown, Printer } from "lucide-react";
 import { useLayoutEffect, useMemo, useState } from "react";
 import { createPortal } from "react-dom";
-import { labelBlocks } from "../../core/labels/label-blocks.ts";
-import { labelSheets, PAPERS, type Paper } from "../../core/labels/label-sheets.ts";
-import { drawSheet } from "../../core/labels/label-svg.ts";
-import { listSheets } from "../../core/labels/list-sheets.ts";
+import type { SvgSheet } from "../../core/labels/svg-text.ts";
 import { Button, Key } from "../components/controls.tsx";
 import { Segments } from "../components/Segments.tsx";
-import type { LiveState } from "../live/apply-changes.ts";
-import { useLive, usePageStore } from "../live/store.ts";
+import { useLive, useLiveEqual, usePageStore } from "../live/store.ts";
+import { drawnLabels, labelFacts } from "./drawn-labels.ts";
 import { LabelSettingsFields } from "./LabelSettingsFields.tsx";
 import { useLabelFont, withFont } from "./label-font.ts";
-import { keepSettings, type LabelSettings, settingsOf, sizeOf } from "./label-settings.ts";
-import { labelWords, listOf, pageName } from "./label-words.ts";
-import { Rulers } from "./Rulers.tsx";
-
-/** Pixels of a millimetre on a screen of 96 dots an inch, which is what browsers count in. */
-const PX = 96 / 25.4;
-
-interface Drawn {
-  readonly svgs: readonly string[];
-  readonly fitted: number;
-  readonly paper: Paper;
-}
+import { keepSettings, type LabelSettings, settingsOf } from "./label-settings.ts";
+import { PX_PER_MM, Rulers } from "./Rulers.tsx";
 
 /** Label sheets at their true size, which follow the map. */
 export function LabelsView() {
   const store = usePageStore();
-  const live = useLive((l) => l);
+  const show = useLive((l) => l.show);
+  const compiled = useLive((l) => l.compiled);
+  const facts = useLiveEqual(labelFacts);
+  const { live } = store.getState();
   const [settings, setSettings] = useState<LabelSettings>(() => settingsOf(live));
   const [isTrueSize, setTrueSize] = useState(true);
   const set = (change: Partial<LabelSettings>) => {
@@ -35,12 +25,13 @@ export function LabelsView() {
     keepSettings(next);
     setSettings(next);
   };
-  // Only what stands on them: a fader that moves draws no sheet anew.
-  const { show, compiled, values } = live;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what is live beside these stands on no label
-  const { svgs: drawn, fitted, paper } = useMemo(() => draw(live, settings), [show, compiled, values, settings]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the rest of what is live stands on no label
+  const drawn = useMemo(() => drawnLabels(store.getState().live, settings), [store, show, compiled, facts, settings]);
   const font = useLabelFont();
-  const svgs = useMemo(() => drawn.map((svg) => withFont(svg, font)), [drawn, font]);
+  const sheets = useMemo(
+    () => drawn.sheets.map((sheet) => ({ ...sheet, svg: withFont(sheet.svg, font) })),
+    [drawn, font],
+  );
   const print = () => window.print();
   const close = () => store.setState({ labelsOpen: false });
   useLayoutEffect(() => {
@@ -70,13 +61,13 @@ export function LabelsView() {
           <LabelSettingsFields live={live} settings={settings} set={set} />
         </div>
         <div className="grid gap-2.5 border-t border-velvet-700 p-4">
-          <p className="min-h-4 text-small text-ink-500">{fittedWords(fitted, svgs.length)}</p>
+          <p className="min-h-4 text-small text-ink-500">{fittedWords(drawn.fitted, sheets.length)}</p>
           <div className="flex gap-2">
-            <Button look="primary" className="h-9 flex-1 justify-center" disabled={svgs.length === 0} onClick={print}>
-              <Printer size={15} aria-hidden /> Print {svgs.length === 1 ? "1 sheet" : `${svgs.length} sheets`}
+            <Button look="primary" className="h-9 flex-1 justify-center" disabled={sheets.length === 0} onClick={print}>
+              <Printer size={15} aria-hidden /> Print {sheets.length === 1 ? "1 sheet" : `${sheets.length} sheets`}
               <Key>Ctrl P</Key>
             </Button>
-            <Button className="h-9" disabled={svgs.length === 0} onClick={() => save(svgs)}>
+            <Button className="h-9" disabled={sheets.length === 0} onClick={() => save(sheets)}>
               <FileDown size={15} aria-hidden /> SVG
             </Button>
           </div>
@@ -84,11 +75,11 @@ export function LabelsView() {
       </div>
       <div className="relative min-h-0 min-w-0">
         <Rulers isTrueSize={isTrueSize}>
-          {svgs.map((svg, i) => (
+          {sheets.map((sheet, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: sheets have no other name
-            <SheetPicture key={i} svg={svg} paper={paper} isTrueSize={isTrueSize} />
+            <SheetPicture key={i} sheet={sheet} isTrueSize={isTrueSize} />
           ))}
-          {svgs.length === 0 ? (
+          {sheets.length === 0 ? (
             <p className="p-10 text-ink-500">
               No label is asked for: tick a surface on the left, or “What is free, as empty”.
             </p>
@@ -106,7 +97,7 @@ export function LabelsView() {
           />
         </div>
       </div>
-      <PrintedSheets svgs={svgs} paper={paper} />
+      <PrintedSheets sheets={sheets} />
     </section>
   );
 }
@@ -117,51 +108,10 @@ function fittedWords(fitted: number, sheets: number): string {
   return fitted === 1 ? "One long name is set narrower." : `${fitted} long names are set narrower.`;
 }
 
-function draw(live: LiveState, settings: LabelSettings): Drawn {
-  const paper: Paper =
-    settings.paper === "own"
-      ? { widthMm: settings.ownWidthMm, heightMm: settings.ownHeightMm, isTape: false }
-      : PAPERS[settings.paper];
-  const desk = live.compiled.desks.find((d) => d.page);
-  const scopes = settings.pages.flatMap((page) => settings.layers.map((layer) => ({ page, layer })));
-  const drawn = scopes.flatMap(({ page, layer }) => {
-    const scope = { desk: desk?.id ?? null, page, layer };
-    const blocks = live.compiled.surfaces.flatMap((surface, i) =>
-      settings.surfaces.includes(surface.id)
-        ? labelBlocks(
-            surface.profile,
-            surface.surface.name,
-            sizeOf(settings, surface.profile.id),
-            labelWords(live, i, scope),
-            settings.empty,
-          )
-        : [],
-    );
-    const layerName = live.show.layers.find((l) => l.id === layer)?.name ?? layer;
-    const pageWords = desk ? `page ${page} ${pageName(live, page)}`.trim() : "";
-    return labelSheets(blocks, paper).map((sheet, i, all) => {
-      const head = paper.isTape
-        ? ""
-        : [live.show.name, pageWords, `layer ${layerName}`, `sheet ${i + 1} of ${all.length}`]
-            .filter((part) => part !== "")
-            .join("\u2003");
-      return drawSheet(sheet, { ...settings, head });
-    });
-  });
-  const list =
-    settings.list && !paper.isTape ? listSheets(listOf(live), paper, `${live.show.name}: what does what`) : [];
-  return {
-    svgs: [...drawn.map((d) => d.svg), ...list],
-    fitted: drawn.reduce((sum, d) => sum + d.fitted, 0),
-    paper,
-  };
-}
-
 /** A sheet on the screen, as a picture: nothing in it runs. */
-function SheetPicture({ svg, paper, isTrueSize }: { svg: string; paper: Paper; isTrueSize: boolean }) {
-  const source = useMemo(() => `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg)}`, [svg]);
-  const width = Number(/width="([\d.]+)mm"/.exec(svg)?.[1] ?? paper.widthMm);
-  const height = Number(/height="([\d.]+)mm"/.exec(svg)?.[1] ?? paper.heightMm);
+function SheetPicture({ sheet, isTrueSize }: { sheet: SvgSheet; isTrueSize: boolean }) {
+  const { svg, widthMm, heightMm } = sheet;
+  const source = useMemo(() => pictureOf(svg), [svg]);
   return (
     <img
       src={source}
@@ -170,11 +120,11 @@ function SheetPicture({ svg, paper, isTrueSize }: { svg: string; paper: Paper; i
       className="block bg-white shadow-[0_12px_40px_var(--drop)]"
       style={
         isTrueSize
-          ? { width: width * PX, height: height * PX }
+          ? { width: widthMm * PX_PER_MM, height: heightMm * PX_PER_MM }
           : {
               maxWidth: "100%",
               maxHeight: "calc(100dvh - 150px)",
-              aspectRatio: `${width} / ${height}`,
+              aspectRatio: `${widthMm} / ${heightMm}`,
               objectFit: "contain",
             }
       }
@@ -182,27 +132,32 @@ function SheetPicture({ svg, paper, isTrueSize }: { svg: string; paper: Paper; i
   );
 }
 
-/** What the printer gets: the sheets alone, each on a page of its own. */
-function PrintedSheets({ svgs, paper }: { svgs: readonly string[]; paper: Paper }) {
+/** What the printer gets: the sheets alone, each on a page of its own, which is as large as the sheet. */
+function PrintedSheets({ sheets }: { sheets: readonly SvgSheet[] }) {
+  const rules = sheets.map(({ widthMm, heightMm }, i) => `@page sheet-${i} { size: ${widthMm}mm ${heightMm}mm }`);
   return createPortal(
     <div className="printed" aria-hidden>
-      <style>{`@page { size: ${paper.widthMm}mm ${paper.heightMm}mm; margin: 0 }`}</style>
-      {svgs.map((svg, i) => (
+      <style>{`@page { margin: 0 } ${rules.join(" ")}`}</style>
+      {sheets.map(({ svg }, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: sheets have no other name
-        <img key={i} src={`data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg)}`} alt="" />
+        <img key={i} src={pictureOf(svg)} alt="" style={{ page: `sheet-${i}` }} />
       ))}
     </div>,
     document.body,
   );
 }
 
+function pictureOf(svg: string): string {
+  return `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg)}`;
+}
+
 /** Each sheet is a file of its own. */
-function save(svgs: readonly string[]): void {
-  for (const [i, svg] of svgs.entries()) {
+function save(sheets: readonly SvgSheet[]): void {
+  for (const [i, { svg }] of sheets.entries()) {
     const link = document.createElement("a");
     const address = URL.createObjectURL(new Blob([svg], { type: "image/svg+xml" }));
     link.href = address;
-    link.download = svgs.length === 1 ? "labels.svg" : `labels-${i + 1}.svg`;
+    link.download = sheets.length === 1 ? "labels.svg" : `labels-${i + 1}.svg`;
     link.click();
     setTimeout(() => URL.revokeObjectURL(address), 10_000);
   }

@@ -1,8 +1,15 @@
 import { type ReactNode, useRef, useState } from "react";
 
-const PX = 96 / 25.4;
+/** Pixels of a millimetre on a screen of 96 dots an inch, which is what browsers count in. */
+export const PX_PER_MM = 96 / 25.4;
 const RULER = 26;
 const LONGEST_MM = 1600;
+const TICKS = Array.from({ length: LONGEST_MM / 2 }, (_, i) => i * 2);
+const NUMBERED = TICKS.filter((mm) => mm % 50 === 0);
+const place = (mm: number) => 10 + mm * PX_PER_MM;
+const tick = (mm: number) => RULER - (mm % 10 === 0 ? 9 : 4);
+const ACROSS = TICKS.map((mm) => `M${place(mm)} ${tick(mm)}V${RULER}`).join("");
+const DOWN = TICKS.map((mm) => `M${tick(mm)} ${place(mm)}H${RULER}`).join("");
 
 /** Sheets under rulers that move with them; without true size there is nothing to measure. */
 export function Rulers({ isTrueSize, children }: { isTrueSize: boolean; children: ReactNode }) {
@@ -30,31 +37,21 @@ export function Rulers({ isTrueSize, children }: { isTrueSize: boolean; children
 function Ruler({ isShown, from, isDown }: { isShown: boolean; from: number; isDown: boolean }) {
   if (!isShown) return <span />;
   const size = isDown ? { width: RULER, height: "100%" } : { width: "100%", height: RULER };
-  const ticks = Array.from({ length: LONGEST_MM / 2 }, (_, i) => i * 2);
-  const path = ticks
-    .map((mm) => {
-      const length = mm % 10 === 0 ? 9 : 4;
-      const place = 10 + mm * PX;
-      return isDown ? `M${RULER - length} ${place}H${RULER}` : `M${place} ${RULER - length}V${RULER}`;
-    })
-    .join("");
   return (
     <svg style={size} className="overflow-hidden" aria-hidden>
       <title>millimetres</title>
       <g transform={isDown ? `translate(0 ${-from})` : `translate(${-from} 0)`}>
-        <path d={path} className="fill-none stroke-velvet-600" />
-        {ticks
-          .filter((mm) => mm % 50 === 0)
-          .map((mm) => (
-            <text
-              key={mm}
-              x={isDown ? 2 : 10 + mm * PX + 3}
-              y={isDown ? 10 + mm * PX + 12 : 12}
-              className="fill-ink-500 text-[10px]"
-            >
-              {mm}
-            </text>
-          ))}
+        <path d={isDown ? DOWN : ACROSS} className="fill-none stroke-velvet-600" />
+        {NUMBERED.map((mm) => (
+          <text
+            key={mm}
+            x={isDown ? 2 : place(mm) + 3}
+            y={isDown ? place(mm) + 12 : 12}
+            className="fill-ink-500 text-[10px]"
+          >
+            {mm}
+          </text>
+        ))}
       </g>
     </svg>
   );
