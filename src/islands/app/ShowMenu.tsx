@@ -14,11 +14,12 @@ import {
   Trash2,
   Upload,
 } from "lucide-react";
-import { Dialog, Popover } from "radix-ui";
+import { Popover } from "radix-ui";
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import type { VersionEntry } from "../../core/live/shelf.ts";
 import { Key } from "../components/controls.tsx";
 import { FileInput } from "../components/FileInput.tsx";
+import { ListDialog } from "../components/ListDialog.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { toast } from "../live/toast.ts";
@@ -290,21 +291,15 @@ function Rename({ name, onRename }: { name: string; onRename(name: string): void
 
 function KindsDialog({ onClose }: { onClose(): void }) {
   return (
-    <Dialog.Root open onOpenChange={onClose}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-velvet-975/70" />
-        <Dialog.Content className="fixed top-[110px] left-1/2 z-50 grid max-h-[600px] w-[520px] -translate-x-1/2 gap-3 overflow-y-auto rounded-2xl border border-velvet-600 bg-velvet-850 p-5 shadow-2xl">
-          <Dialog.Title className="text-title font-semibold">Kinds of your own</Dialog.Title>
-          <Dialog.Description className="text-small text-ink-300">
-            What surfaces and desks of a kind are and say. They belong to this show and go with it; each can be
-            exported.
-          </Dialog.Description>
-          <Closing onClose={onClose}>
-            <ProfileList />
-          </Closing>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <ListDialog
+      title="Kinds of your own"
+      about="What surfaces and desks of a kind are and say. They belong to this show and go with it; each can be exported."
+      onClose={onClose}
+    >
+      <Closing onClose={onClose}>
+        <ProfileList />
+      </Closing>
+    </ListDialog>
   );
 }
 

@@ -1,7 +1,7 @@
 import { Trash2 } from "lucide-react";
-import { Dialog } from "radix-ui";
 import type { ShowOnShelf } from "../../core/live/shelf.ts";
 import { Button, IconButton } from "../components/controls.tsx";
+import { ListDialog } from "../components/ListDialog.tsx";
 import { useActions } from "../live/actions.ts";
 import { clockWords, dayWords, useShelf } from "./shelf.ts";
 
@@ -14,58 +14,52 @@ export function ShelfDialog({ of, onClose }: { of: "shows" | "deleted"; onClose(
     if (isDone) onClose();
   };
   return (
-    <Dialog.Root open onOpenChange={onClose}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-velvet-975/70" />
-        <Dialog.Content className="fixed top-[110px] left-1/2 z-50 grid max-h-[min(560px,calc(100vh-140px))] w-[560px] max-w-[calc(100vw-32px)] -translate-x-1/2 grid-rows-[auto_auto_minmax(0,1fr)_auto] gap-3 rounded-2xl border border-velvet-600 bg-velvet-850 p-5 shadow-2xl">
-          <Dialog.Title className="text-title font-semibold">
-            {of === "shows" ? "Open another show" : "Recover a deleted show"}
-          </Dialog.Title>
-          <Dialog.Description className="text-small text-ink-300">
-            {of === "shows"
-              ? "The surfaces and desks of the show you open are connected at once. The one that is open now stays here as it is."
-              : "Deleted shows are kept for 30 days, with all of their history. One that is recovered is opened."}
-          </Dialog.Description>
-          <ul
-            className="grid content-start gap-1.5 overflow-y-auto"
-            aria-label={of === "shows" ? "Shows" : "Deleted shows"}
-          >
-            {shows?.map((show) => (
-              <Row key={show.id} show={show}>
-                {of === "deleted" ? (
-                  <Button size="small" onClick={() => void actions.onShelf({ do: "recover", id: show.id }).then(done)}>
-                    Recover
-                  </Button>
-                ) : show.isOpen ? (
-                  <span className="text-small text-cool">open now</span>
-                ) : (
-                  <>
-                    <Button size="small" onClick={() => void actions.onShelf({ do: "open", id: show.id }).then(done)}>
-                      Open
-                    </Button>
-                    <IconButton
-                      label={`Delete ${called(show)}`}
-                      onClick={() => void actions.onShelf({ do: "delete", id: show.id }).then(again)}
-                    >
-                      <Trash2 size={14} aria-hidden />
-                    </IconButton>
-                  </>
-                )}
-              </Row>
-            ))}
-          </ul>
-          <div className="flex items-center justify-between">
-            <span className="text-small text-ink-500">
-              {shows?.length === 0 ? "No show was deleted in the last 30 days." : ""}
-              {of === "shows" && shows?.length === 1 ? "There is no other show yet." : ""}
-            </span>
-            <Button look="quiet" onClick={onClose}>
-              Leave it
-            </Button>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <ListDialog
+      title={of === "shows" ? "Open another show" : "Recover a deleted show"}
+      about={
+        of === "shows"
+          ? "The surfaces and desks of the show you open are connected at once. The one that is open now stays here as it is."
+          : "Deleted shows are kept for 30 days, with all of their history. One that is recovered is opened."
+      }
+      note={
+        <>
+          {shows?.length === 0 ? "No show was deleted in the last 30 days." : ""}
+          {of === "shows" && shows?.length === 1 ? "There is no other show yet." : ""}
+        </>
+      }
+      buttons={
+        <Button look="quiet" onClick={onClose}>
+          Leave it
+        </Button>
+      }
+      onClose={onClose}
+    >
+      <ul className="grid gap-1.5" aria-label={of === "shows" ? "Shows" : "Deleted shows"}>
+        {shows?.map((show) => (
+          <Row key={show.id} show={show}>
+            {of === "deleted" ? (
+              <Button size="small" onClick={() => void actions.onShelf({ do: "recover", id: show.id }).then(done)}>
+                Recover
+              </Button>
+            ) : show.isOpen ? (
+              <span className="text-small text-cool">open now</span>
+            ) : (
+              <>
+                <Button size="small" onClick={() => void actions.onShelf({ do: "open", id: show.id }).then(done)}>
+                  Open
+                </Button>
+                <IconButton
+                  label={`Delete ${called(show)}`}
+                  onClick={() => void actions.onShelf({ do: "delete", id: show.id }).then(again)}
+                >
+                  <Trash2 size={14} aria-hidden />
+                </IconButton>
+              </>
+            )}
+          </Row>
+        ))}
+      </ul>
+    </ListDialog>
   );
 }
 

@@ -18,19 +18,9 @@ const NOW: Omit<VersionEntry, "madeAtMs"> = { key: "now", name: "", label: "Now"
 /** The states that the show was in: rings are what the program kept, squares what somebody named. */
 export function VersionsPanel({ onDone, onCompare }: Props) {
   const { answer, again } = useAsked<VersionList>("/api/versions");
-  const [older, setOlder] = useState<readonly VersionEntry[]>([]);
-  const [hasOlder, setHasOlder] = useState<boolean | null>(null);
+  const { versions, hasOlder, askOlder } = useOlder(answer);
   const [chosen, setChosen] = useState("now");
   const savedAtMs = useLive((l) => l.history.savedAtMs);
-  const versions = [...(answer?.versions ?? []), ...older];
-  const last = versions.at(-1);
-  const askOlder = async () => {
-    const response = await fetch(`/api/versions?before=${last?.madeAtMs ?? 0}`).catch(() => null);
-    if (!response?.ok) return;
-    const more = (await response.json()) as VersionList;
-    setOlder([...older, ...more.versions]);
-    setHasOlder(more.hasOlder);
-  };
   // The newest edit is what is there now.
   const rows: VersionEntry[] = [{ ...NOW, madeAtMs: versions[0]?.madeAtMs ?? savedAtMs }, ...versions];
   const nowMs = Date.now();
@@ -57,7 +47,7 @@ export function VersionsPanel({ onDone, onCompare }: Props) {
       </ul>
       <div className="flex items-center justify-between border-t border-velvet-700 px-2 pt-2 text-small text-ink-500">
         Going back is an edit too: Ctrl Z undoes it.
-        {(hasOlder ?? answer?.hasOlder) ? (
+        {hasOlder ? (
           <Button look="quiet" size="small" onClick={() => void askOlder()}>
             older <ChevronDown size={13} aria-hidden />
           </Button>
@@ -65,6 +55,21 @@ export function VersionsPanel({ onDone, onCompare }: Props) {
       </div>
     </div>
   );
+}
+
+/** The newest versions with the older ones that were asked for. After an edit it begins with the newest again. */
+function useOlder(newest: VersionList | null) {
+  const [older, setOlder] = useState<(VersionList & { readonly under: VersionList }) | null>(null);
+  const more = older?.under === newest ? older : null;
+  const versions = [...(newest?.versions ?? []), ...(more?.versions ?? [])];
+  const askOlder = async () => {
+    if (!newest) return;
+    const response = await fetch(`/api/versions?before=${versions.at(-1)?.madeAtMs ?? 0}`).catch(() => null);
+    if (!response?.ok) return;
+    const page = (await response.json()) as VersionList;
+    setOlder({ ...page, versions: [...(more?.versions ?? []), ...page.versions], under: newest });
+  };
+  return { versions, hasOlder: (more ?? newest)?.hasOlder ?? false, askOlder };
 }
 
 interface RowProps {

@@ -1,10 +1,10 @@
 /** A table of mappings from a file: what it would change, row by row, before anything is done. */
-import { Dialog } from "radix-ui";
 import { useMemo, useState } from "react";
 import { readCsvRows } from "../../../core/edit/csv-reader.ts";
 import type { CsvChange, CsvFault } from "../../../core/edit/mappings-csv.ts";
 import { csvChangesWords, csvFaultWords } from "../../../words/csv.ts";
 import { Button, Switch } from "../../components/controls.tsx";
+import { ListDialog } from "../../components/ListDialog.tsx";
 import { useActions } from "../../live/actions.ts";
 import { useLive, usePageStore } from "../../live/store.ts";
 import { csvCells, csvInto } from "./csv-file.ts";
@@ -47,60 +47,63 @@ export function CsvDialog({ name, text, onClose }: Props) {
     else setRefused(true);
   };
   return (
-    <Dialog.Root open onOpenChange={onClose}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-velvet-975/70" />
-        <Dialog.Content className="fixed top-[80px] left-1/2 z-50 grid max-h-[min(640px,calc(100dvh-110px))] w-[680px] max-w-[calc(100vw-32px)] -translate-x-1/2 grid-rows-[auto_auto_minmax(0,1fr)_auto] gap-3 rounded-2xl border border-velvet-600 bg-velvet-850 p-5 shadow-2xl">
-          <Dialog.Title className="overflow-hidden text-title font-semibold text-ellipsis whitespace-nowrap">
-            {name}
-          </Dialog.Title>
-          <Dialog.Description className={faults.length > 0 ? "text-alert" : "text-ink-300"}>
-            {faults.length > 0
-              ? `Nothing can be read in: ${faults.length === 1 ? "one row is" : `${faults.length} rows are`} wrong.`
-              : csvChangesWords(read.changes, read.same)}
-          </Dialog.Description>
-          <ol
-            className="grid content-start gap-1 overflow-y-auto"
-            aria-label={faults.length > 0 ? "Wrong rows" : "Changes"}
-          >
-            {faults.slice(0, MOST_LISTED).map((f, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: a row may be wrong twice in the same way
-              <li key={i} className="rounded-lg bg-alert-ground px-3 py-1.5 text-alert-ink">
-                {csvFaultWords(f)}
-              </li>
-            ))}
-            {faults.length === 0
-              ? read.changes.slice(0, MOST_LISTED).map((c, i) => (
-                  // biome-ignore lint/suspicious/noArrayIndexKey: several rows may change one control
-                  <Change key={i} change={c} />
-                ))
-              : null}
-            {Math.max(faults.length, read.changes.length) > MOST_LISTED ? (
-              <li className="px-3 text-small text-ink-500">
-                and {Math.max(faults.length, read.changes.length) - MOST_LISTED} more
-              </li>
-            ) : null}
-          </ol>
-          <div className="flex items-center gap-3">
-            <Switch
-              label="Remove what the file does not name"
-              checked={removes}
-              onChange={setRemoves}
-              hint="Mappings that stand in no row of the file are removed"
-            />
-            <span className="flex-1 text-right text-small text-ink-500" role="status">
-              {refused ? "It was refused, and nothing was changed." : ""}
-            </span>
-            <Button look="quiet" onClick={onClose}>
-              Leave it
-            </Button>
-            <Button look="primary" disabled={faults.length > 0 || read.edits.length === 0} onClick={() => void apply()}>
-              Read in
-            </Button>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <ListDialog
+      title={name}
+      about={
+        faults.length > 0 ? (
+          <span className="text-alert">
+            Nothing can be read in: {faults.length === 1 ? "one row is" : `${faults.length} rows are`} wrong.
+          </span>
+        ) : (
+          csvChangesWords(read.changes, read.same)
+        )
+      }
+      note={
+        <>
+          <Switch
+            label="Remove what the file does not name"
+            checked={removes}
+            onChange={setRemoves}
+            hint="Mappings that stand in no row of the file are removed"
+          />
+          <span className="flex-1 text-right" role="status">
+            {refused ? "It was refused, and nothing was changed." : ""}
+          </span>
+        </>
+      }
+      buttons={
+        <>
+          <Button look="quiet" onClick={onClose}>
+            Leave it
+          </Button>
+          <Button look="primary" disabled={faults.length > 0 || read.edits.length === 0} onClick={() => void apply()}>
+            Read in
+          </Button>
+        </>
+      }
+      isWide
+      onClose={onClose}
+    >
+      <ol className="grid gap-1" aria-label={faults.length > 0 ? "Wrong rows" : "Changes"}>
+        {faults.slice(0, MOST_LISTED).map((f, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a row may be wrong twice in the same way
+          <li key={i} className="rounded-lg bg-alert-ground px-3 py-1.5 text-alert-ink">
+            {csvFaultWords(f)}
+          </li>
+        ))}
+        {faults.length === 0
+          ? read.changes.slice(0, MOST_LISTED).map((c, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: several rows may change one control
+              <Change key={i} change={c} />
+            ))
+          : null}
+        {Math.max(faults.length, read.changes.length) > MOST_LISTED ? (
+          <li className="px-3 text-small text-ink-500">
+            and {Math.max(faults.length, read.changes.length) - MOST_LISTED} more
+          </li>
+        ) : null}
+      </ol>
+    </ListDialog>
   );
 }
 
