@@ -197,8 +197,7 @@ try {
   await page.getByText("One layer differs.").waitFor();
   await shot("show-menu");
   await page.getByRole("button", { name: /Print labels/ }).click();
-  await page.getByAltText("A sheet of labels").first().waitFor();
-  await page.waitForTimeout(500); // the font is in it
+  await page.locator("img[alt='A sheet of labels'][src*='font-face']").first().waitFor();
   await shot("labels");
   await page.keyboard.press("Escape");
   await page.getByTitle("What is done with the show").click();

@@ -39,7 +39,6 @@ test("written, changed and read in: every change is shown first, and one undo ta
     `row ${lines.length}Pad 15 of Deck gridnew`,
   ]);
   await expectNoFaults(page);
-  await page.screenshot({ path: test.info().outputPath("csv.png") });
   expect((await velvet.show()).mappings).toHaveLength(128); // nothing is done before it is read in
   await dialog.getByRole("button", { name: "Read in" }).click();
   await expect(dialog).toHaveCount(0);
