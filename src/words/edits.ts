@@ -93,6 +93,8 @@ export function editLabel(edit: Edit, show: Show): string {
       return `add an action to ${mapping(edit.mapping)}`;
     case "change-action":
       return `change an action of ${mapping(edit.mapping)}`;
+    case "move-action":
+      return `put the actions of ${mapping(edit.mapping)} in another order`;
     case "remove-action":
       return `remove an action of ${mapping(edit.mapping)}`;
     default:

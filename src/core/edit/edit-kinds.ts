@@ -132,6 +132,8 @@ const OneEdit = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("add-action"), mapping: Id, action: Action }),
   z.strictObject({ kind: z.literal("change-action"), mapping: Id, id: Id, set: ActionChange }),
   z.strictObject({ kind: z.literal("remove-action"), mapping: Id, id: Id }),
+  /** To its place in the order in which they act: in front of another, by its id; null = to the end. */
+  z.strictObject({ kind: z.literal("move-action"), mapping: Id, id: Id, before: Id.nullable() }),
 ]);
 export type OneEdit = z.infer<typeof OneEdit>;
 

@@ -238,6 +238,21 @@ const EDIT_RULES: { readonly [K in OneEdit["kind"]]: EditRule<K> } = {
     needs: anAction,
     change: (draft, { mapping, id }) => drop(byId(draft.mappings, mapping).actions, id),
   },
+  "move-action": {
+    needs: (show, { mapping, id, before }) => [
+      ...anAction(show, { mapping, id }),
+      ...(before === null ? [] : anAction(show, { mapping, id: before }).slice(1)),
+    ],
+    change(draft, { mapping, id, before }) {
+      const { actions } = byId(draft.mappings, mapping);
+      if (before === id) return;
+      const [action] = actions.splice(
+        actions.findIndex((a) => a.id === id),
+        1,
+      );
+      actions.splice(before === null ? actions.length : actions.findIndex((a) => a.id === before), 0, action!);
+    },
+  },
 };
 
 /** The rule of an edit, for whoever has the edit and not its kind. */

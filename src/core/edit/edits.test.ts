@@ -11,6 +11,7 @@ import { applyEdit, applyStoredPatches } from "./edits.ts";
 const show = showWith([
   mapping("pad-1", toggle(1), { pages: { desk: "lights", in: [1] } }),
   mapping("fader-1", level(1)),
+  mapping("fader-2", [level(3), level(4)]),
   mapping("shift", shift()),
 ]);
 
@@ -70,7 +71,24 @@ const EDITS: [Edit, string][] = [
     "change an action of pad-1",
   ],
   [{ kind: "remove-action", mapping: "m-pad-1", id: "t-1" }, "remove an action of pad-1"],
+  [
+    { kind: "move-action", mapping: "m-fader-2", id: "l-4", before: "l-3" },
+    "put the actions of fader-2 in another order",
+  ],
 ];
+
+test("an action goes in front of another, to the end, or stays", () => {
+  const three = showWith([mapping("fader-1", [level(1), level(2), level(3)])]);
+  const order = (id: string, before: string | null) => {
+    const result = applyEdit(three, { kind: "move-action", mapping: "m-fader-1", id, before }, profiles);
+    return result.ok ? result.show.mappings[0]!.actions.map((a) => a.id).join(" ") : told(result.problems[0]!);
+  };
+  expect(order("l-1", "l-3")).toBe("l-2 l-1 l-3");
+  expect(order("l-3", "l-1")).toBe("l-3 l-1 l-2");
+  expect(order("l-1", null)).toBe("l-2 l-3 l-1");
+  expect(order("l-2", "l-2")).toBe("l-1 l-2 l-3");
+  expect(order("l-2", "nothing")).toContain("there is no action “nothing”.");
+});
 
 describe("an edit", () => {
   test.each(EDITS)("%o is data, is applied, told in words, undone and done again", (edit, label) => {
@@ -244,6 +262,7 @@ describe("an edit", () => {
       "add-action": "above",
       "change-action": "above",
       "remove-action": "above",
+      "move-action": "above",
     };
     test.each(Object.entries(LABELS))("%s", (kind, wanted) => {
       if (wanted === "above") expect(EDITS.map(([edit]) => edit.kind)).toContain(kind);

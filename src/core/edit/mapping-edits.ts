@@ -23,6 +23,7 @@ function mappingOf(edit: OneEdit): string | null | undefined {
     case "add-action":
     case "change-action":
     case "remove-action":
+    case "move-action":
       return edit.mapping;
     default:
       return undefined;

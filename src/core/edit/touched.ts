@@ -101,6 +101,8 @@ function touchedByOne(edit: OneEdit): Path[] {
     }
     case "remove-action":
       return [["mapping", edit.mapping, "action", edit.id]];
+    case "move-action":
+      return [["mapping", edit.mapping, "action", edit.id, "place"]];
     case "add-surface":
     case "add-desk":
     case "add-functions":

@@ -15,6 +15,7 @@ import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { BindingField } from "./BindingField.tsx";
+import { Grip } from "./Grip.tsx";
 import { messageFor } from "./own-message.ts";
 import { shapeWords } from "./shape-words.ts";
 
@@ -45,7 +46,20 @@ export function ActionCard({ mapping, action, control }: Props) {
       className={`relative grid gap-1.5 rounded-[9px] border-l-[3px] bg-velvet-850 py-2 pr-2 pl-3.5 ${action.on ? "border-warm" : "border-velvet-600 opacity-70"}`}
       data-action={action.id}
     >
-      <div className="flex items-center gap-2">
+      <div className="-ml-2 flex items-center gap-1.5">
+        <Grip
+          label={`Move ${inSentence(fn.fn.name)}`}
+          title="Drag it to another place, or to another control: there it is copied, with Alt moved. Arrow up and down move it too."
+          grip={action.id}
+          mapping={mapping.id}
+          words={`${desk.desk.name} · ${inSentence(fn.fn.name)}`}
+          onStep={(by) => {
+            const at = mapping.actions.indexOf(action) + by;
+            if (at < 0 || at >= mapping.actions.length) return;
+            const before = mapping.actions[by < 0 ? at : at + 1]?.id ?? null;
+            void actions.edit({ kind: "move-action", mapping: mapping.id, id: action.id, before });
+          }}
+        />
         <span className="line-clamp-2 min-w-0 flex-1 font-semibold">
           <bdi>{desk.desk.name}</bdi> · {inSentence(fn.fn.name)}
         </span>

@@ -1,5 +1,5 @@
 import { Ear, Hand, Search } from "lucide-react";
-import { useMemo, useRef, useState } from "react";
+import { type PointerEvent, useMemo, useRef, useState } from "react";
 import type { DeskFunction, DeskProfile } from "../../core/format/desk-profile.ts";
 import { functionSummary } from "../../words/mappings.ts";
 import { Key } from "../components/controls.tsx";
@@ -180,18 +180,24 @@ interface OptionProps {
 
 /** A press this long, in ms, arms. */
 const LONG_MS = 450;
+/** One that wanders further than this, in px, is none. */
+const STEADY_PX = 6;
 
 function Option({ listed: x, marked, chosen, armed, uses, onGive, onArm }: OptionProps) {
-  const press = useRef<{ timer: ReturnType<typeof setTimeout> | null; wasLong: boolean }>({
+  const press = useRef<{ timer: ReturnType<typeof setTimeout> | null; wasLong: boolean; x: number; y: number }>({
     timer: null,
     wasLong: false,
+    x: 0,
+    y: 0,
   });
   const end = () => {
     if (press.current.timer) clearTimeout(press.current.timer);
     press.current.timer = null;
   };
-  const begin = () => {
+  const begin = (e: PointerEvent) => {
     end();
+    press.current.x = e.clientX;
+    press.current.y = e.clientY;
     press.current.wasLong = false;
     press.current.timer = setTimeout(() => {
       press.current.wasLong = true;
@@ -207,10 +213,14 @@ function Option({ listed: x, marked, chosen, armed, uses, onGive, onArm }: Optio
       aria-selected={marked}
       title={
         chosen
-          ? "Give this to the chosen control. Pressed long, it is armed, and then given to whatever is touched."
-          : "Arm this: then touch what should do it"
+          ? "Give this to the chosen control, or drag it to any. Pressed long, it is armed, and then given to whatever is touched."
+          : "Arm this: then touch what should do it. Or drag it there."
       }
       onPointerDown={begin}
+      onPointerMove={(e) => {
+        // It is being dragged.
+        if (Math.hypot(e.clientX - press.current.x, e.clientY - press.current.y) > STEADY_PX) end();
+      }}
       onPointerUp={end}
       onPointerLeave={end}
       onClick={() => {
@@ -218,6 +228,9 @@ function Option({ listed: x, marked, chosen, armed, uses, onGive, onArm }: Optio
         press.current.wasLong = false;
       }}
       data-armed={armed}
+      data-function={x.fn.id}
+      data-desk={x.desk}
+      data-words={`${x.deskName} · ${x.fn.name}`}
       className={`group grid cursor-pointer grid-cols-[1fr_auto] gap-x-2 gap-y-px rounded-[7px] px-2.5 py-[7px] select-none hover:bg-velvet-800 ${
         armed ? "bg-armed outline outline-brass-500" : marked ? "bg-velvet-800 outline outline-brass-500" : ""
       }`}

@@ -39,6 +39,7 @@ export function GestureRow({ choice, mapping, shown }: { choice: Choice; mapping
         ) : null}
       </span>
       <div
+        data-mapping={mapping.id}
         className={`grid gap-2 ${several && shown ? "rounded-[10px] outline outline-brass-500/40 outline-offset-2" : ""}`}
       >
         {mapping.actions.map((action) => (
@@ -46,6 +47,7 @@ export function GestureRow({ choice, mapping, shown }: { choice: Choice; mapping
         ))}
         <button
           type="button"
+          data-end
           className="justify-self-start pt-0.5 pl-0.5 text-small text-ink-500 hover:text-ink-100"
           onClick={() => {
             choose();

@@ -7,6 +7,7 @@ import { useActions } from "../live/actions.ts";
 import type { Many } from "../live/many.ts";
 import { useLive, usePageStore } from "../live/store.ts";
 import { duplicate, toClipboard } from "./copying.ts";
+import { ChosenGrip } from "./Grip.tsx";
 import { ManyFields } from "./ManyFields.tsx";
 
 export function ManySpine({ many }: { many: Many }) {
@@ -45,7 +46,10 @@ export function ManySpine({ many }: { many: Many }) {
   };
   return (
     <>
-      <h1 className="text-head font-semibold text-brass-300">{many.controls.length} controls are chosen</h1>
+      <div className="-ml-2 flex items-center gap-1">
+        {isMapped ? <ChosenGrip words={`${many.controls.length} controls`} /> : null}
+        <h1 className="text-head font-semibold text-brass-300">{many.controls.length} controls are chosen</h1>
+      </div>
       <p className="text-ink-300">
         Say on the right what they should do: the number counts on from one to the next, and you see every line before
         anything is done.

@@ -16,6 +16,7 @@ const SeriesPanel = part(async () => (await import("./SeriesPanel.tsx")).SeriesP
 const StripsPanel = part(async () => (await import("./StripsPanel.tsx")).StripsPanel);
 const PastePanel = part(async () => (await import("./PastePanel.tsx")).PastePanel);
 const MappingTable = part(async () => (await import("./table/MappingTable.tsx")).MappingTable);
+const DragLayer = part(async () => (await import("./drag/DragLayer.tsx")).DragLayer);
 const TeachBoard = part(async () => (await import("./TeachBoard.tsx")).TeachBoard);
 
 /** The open book: the surface on the left, what listens on the right, and on the spine what the chosen control does. */
@@ -93,6 +94,7 @@ export function MapView() {
         <>
           <Spine />
           <FunctionLeaf />
+          <DragLayer />
         </>
       )}
     </main>

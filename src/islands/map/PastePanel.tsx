@@ -2,7 +2,6 @@
 import { useMemo, useState } from "react";
 import {
   type PasteAnswer,
-  type PasteInto,
   type PasteLine,
   type PasteTrouble,
   type PasteWhat,
@@ -15,11 +14,10 @@ import { Button, Key } from "../components/controls.tsx";
 import { NumberField } from "../components/NumberField.tsx";
 import { Segments } from "../components/Segments.tsx";
 import { optionsOf, Select } from "../components/Select.tsx";
-import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { type PageState, useLive, usePage, usePageStore } from "../live/store.ts";
 import { AnswerForAll, Taken, useApplyPanel } from "./apply-panel.tsx";
-import { targetsOf } from "./copying.ts";
+import { pasteInto, targetsOf } from "./copying.ts";
 import { numbersWords } from "./table/table-rows.ts";
 
 const WHAT: readonly (readonly [PasteWhat, string])[] = [
@@ -34,18 +32,6 @@ const ANSWERS = optionsOf({ replace: "replace", keep: "keep both", leave: "leave
 >);
 const AS_COPIED = "-";
 const EVERY = "every";
-
-function intoOf({ live }: PageState): PasteInto {
-  const { show, compiled } = live;
-  return {
-    show,
-    functionOf: (desk, id) => compiled.desks.find((d) => d.id === desk)?.functions.get(id),
-    deskOfKind: (profile) => show.desks.find((d) => d.profile === profile)?.id,
-    hasControl: (surface, control) => compiled.surfaces.find((s) => s.id === surface)?.indexOf.has(control) ?? false,
-    pageDesk: compiled.desks.find((d) => d.page)?.id,
-    newId,
-  };
-}
 
 export function PastePanel({ pasting }: { pasting: NonNullable<PageState["pasting"]> }) {
   const store = usePageStore();
@@ -68,10 +54,10 @@ export function PastePanel({ pasting }: { pasting: NonNullable<PageState["pastin
       layers: layer === AS_COPIED ? null : layer === EVERY ? [] : [layer],
       page: page === AS_COPIED ? null : page === EVERY ? 0 : Number(page),
     };
-    return pasteLines(document, targets, { what, moveOn, scope }, intoOf(state));
+    return pasteLines(document, targets, { what, moveOn, scope }, pasteInto(state));
   }, [store, document, what, moveOn, layer, page, show, compiled, chosen, many]);
   const edits = useMemo(
-    () => pasteEdits(lines, what, answers, intoOf(store.getState()), cut),
+    () => pasteEdits(lines, what, answers, pasteInto(store.getState()), cut),
     [store, lines, what, answers, cut],
   );
   const moves = cut.length > 0 && what === "mappings";

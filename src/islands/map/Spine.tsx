@@ -10,6 +10,7 @@ import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { controlView } from "../surface/control-view.ts";
 import { type Choice, newMapping } from "./choice.ts";
 import { AddGesture, GestureRow, MappingAdvice } from "./GestureRows.tsx";
+import { ChosenGrip } from "./Grip.tsx";
 import { LightCard } from "./LightCard.tsx";
 import { ScopeChips } from "./ScopeChips.tsx";
 import { useChoice } from "./use-choice.ts";
@@ -84,9 +85,12 @@ function Chosen({ choice }: { choice: Choice }) {
   return (
     <>
       <div className="flex items-start justify-between gap-2.5">
-        <h1 className="min-w-0 overflow-hidden text-ellipsis whitespace-nowrap text-head leading-tight font-semibold">
-          {[control.name, label].filter(Boolean).join(" · ")}
-        </h1>
+        <div className="-ml-2 flex min-w-0 items-center gap-1">
+          {shown ? <ChosenGrip words={[control.name, label].filter(Boolean).join(" · ")} /> : null}
+          <h1 className="min-w-0 overflow-hidden text-ellipsis whitespace-nowrap text-head leading-tight font-semibold">
+            {[control.name, label].filter(Boolean).join(" · ")}
+          </h1>
+        </div>
         <span className="flex shrink-0 items-center">
           <Sleep choice={choice} />
           <Button look="quiet" onClick={() => store.setState({ learning: true })}>

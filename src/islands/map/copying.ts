@@ -1,11 +1,12 @@
 /** Copy, cut, paste and duplicate in the Map: mappings as text on the clipboard, in the open format. */
 import { useEffect } from "react";
-import type { PasteTarget } from "../../core/edit/pasting.ts";
+import type { PasteInto, PasteTarget } from "../../core/edit/pasting.ts";
 import type { Control } from "../../core/format/surface-profile.ts";
 import { MAPPINGS_FORMAT } from "../../core/format/versions.ts";
 import { type CopiedMappings, mappingsDocument, writeMappings } from "../../core/format/write-mappings.ts";
 import { alikeOf, placesOf } from "../../core/mapping/series.ts";
 import { isTyping } from "../components/typing.ts";
+import { newId } from "../documents/new-ids.ts";
 import { type PageState, type PageStore, usePageStore } from "../live/store.ts";
 import { toast } from "../live/toast.ts";
 
@@ -134,6 +135,18 @@ function nextFree(
     .slice(lie.indexOf(last.id) + 1)
     .filter((id) => !taken.has(id))
     .slice(0, controls.length);
+}
+
+/** What of the show decides about what is put in. */
+export function pasteInto({ live: { show, compiled } }: Pick<PageState, "live">): PasteInto {
+  return {
+    show,
+    functionOf: (desk, id) => compiled.desks.find((d) => d.id === desk)?.functions.get(id),
+    deskOfKind: (profile) => show.desks.find((d) => d.profile === profile)?.id,
+    hasControl: (surface, control) => compiled.surfaces.find((s) => s.id === surface)?.indexOf.has(control) ?? false,
+    pageDesk: compiled.desks.find((d) => d.page)?.id,
+    newId,
+  };
 }
 
 /**

@@ -70,7 +70,11 @@ export function SurfaceView({ surface, size, chooses }: Props) {
   const banks = [...new Set(profile.controls.flatMap((c) => c.bank ?? []))];
   const bank = (chosenBank !== undefined && banks.includes(chosenBank) ? chosenBank : picked) ?? banks[0];
   return (
-    <div className="deck relative min-h-0 flex-1 p-3" onPointerDown={chooses ? frame : undefined}>
+    <div
+      className="deck relative min-h-0 flex-1 p-3"
+      data-surface={chooses ? surface : undefined}
+      onPointerDown={chooses ? frame : undefined}
+    >
       {banks.length > 1 ? (
         <div className="absolute top-0 right-3 z-10 flex gap-1" role="tablist" aria-label="Banks of the surface itself">
           {banks.map((b) => (
