@@ -97,6 +97,13 @@ export const KEYS: readonly KeyEntry[] = [
       store.setState((s) => ({ tableOpen: !s.tableOpen, series: null, strips: false, pasting: null })),
   },
   {
+    key: "f",
+    does: "What starts each function",
+    chooses: true,
+    act: ({ store }) =>
+      store.setState((s) => ({ startsOpen: !s.startsOpen, series: null, strips: false, pasting: null })),
+  },
+  {
     key: "h",
     does: "Hands teach, or play",
     act: ({ store, actions }) => actions.teach(!store.getState().live.teaches),

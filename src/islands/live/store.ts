@@ -64,6 +64,8 @@ export interface PageState {
   readonly ignoredSources: ReadonlySet<string>;
   /** The Map shows all mappings as a table. */
   readonly tableOpen: boolean;
+  /** Beside each function stands what starts it. */
+  readonly startsOpen: boolean;
   readonly trafficOpen: boolean;
   readonly paletteOpen: boolean;
   /** Layers, groups, banks, variables, routes and checks. */
@@ -156,6 +158,7 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     ignored: new Set(),
     ignoredSources: new Set(),
     tableOpen: false,
+    startsOpen: false,
     trafficOpen: false,
     paletteOpen: false,
     partsOpen: false,

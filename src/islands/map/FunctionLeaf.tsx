@@ -1,4 +1,4 @@
-import { Ear, Hand, Search } from "lucide-react";
+import { Ear, Hand, ListTree, Search } from "lucide-react";
 import { type PointerEvent, useMemo, useRef, useState } from "react";
 import type { DeskFunction, DeskProfile } from "../../core/format/desk-profile.ts";
 import { functionSummary } from "../../words/mappings.ts";
@@ -12,9 +12,10 @@ import { toast } from "../live/toast.ts";
 import { choiceOf, newAction, newMapping, usesOf } from "./choice.ts";
 
 const DeskListen = part(async () => (await import("./DeskListen.tsx")).DeskListen);
+const StartedBy = part(async () => (await import("./StartedBy.tsx")).StartedBy);
 const AnyDesk = part(async () => (await import("./AnyDesk.tsx")).AnyDesk);
 
-interface Listed {
+export interface Listed {
   desk: string;
   deskName: string;
   profile: DeskProfile;
@@ -33,6 +34,7 @@ export function FunctionLeaf() {
   const chosen = usePage((s) => s.chosen !== null && s.chosen.control !== "");
   const armed = usePage((s) => (s.armed ? `${s.armed.desk} ${s.armed.function}` : null));
   const listening = usePage((s) => s.listening);
+  const startsOpen = usePage((s) => s.startsOpen);
   const armOne = ({ desk, fn, profile }: Listed) =>
     store.setState({
       armed: arm(desk, fn, profile.parameters, profile.page?.parameter),
@@ -72,9 +74,9 @@ export function FunctionLeaf() {
         <input
           id="function-search"
           role="combobox"
-          aria-expanded="true"
-          aria-controls="functions"
-          aria-activedescendant={query && found[marked] ? optionId(found[marked]) : undefined}
+          aria-expanded={!startsOpen}
+          aria-controls={startsOpen ? undefined : "functions"}
+          aria-activedescendant={query && !startsOpen && found[marked] ? optionId(found[marked]) : undefined}
           aria-label="What should it do?"
           placeholder="What should it do?"
           className="min-w-0 flex-1 bg-transparent text-ink-100 outline-none placeholder:text-ink-500"
@@ -84,6 +86,7 @@ export function FunctionLeaf() {
             setHot(0);
           }}
           onKeyDown={(e) => {
+            if (startsOpen && e.key !== "Escape") return;
             if (e.key === "ArrowDown") move(1);
             else if (e.key === "ArrowUp") move(-1);
             else if (e.key === "Enter" && found[marked]) {
@@ -112,6 +115,16 @@ export function FunctionLeaf() {
         >
           <Ear size={15} aria-hidden />
         </button>
+        <button
+          type="button"
+          aria-pressed={startsOpen}
+          aria-label="What starts each function"
+          title="What starts each function, or that nothing does (F)"
+          onClick={() => store.setState({ startsOpen: !startsOpen })}
+          className="rounded p-1 text-ink-500 hover:text-ink-100 aria-pressed:bg-cool-ground aria-pressed:text-cool"
+        >
+          <ListTree size={15} aria-hidden />
+        </button>
       </div>
       {listening ? <DeskListen /> : null}
       <DeskChips desks={desks} only={only} onOnly={setOnly} />
@@ -119,28 +132,32 @@ export function FunctionLeaf() {
         <AnyDesk query={query} only={only} found={found.length} onDone={() => setQuery("")} />
       ) : null}
 
-      <div
-        id="functions"
-        role="listbox"
-        aria-label="Functions"
-        ref={list}
-        className="-mr-2 min-h-0 flex-1 overflow-y-auto pr-2"
-      >
-        {found.map((x, i) => (
-          <div key={optionId(x)} role="presentation">
-            {i === 0 || found[i - 1]!.desk !== x.desk ? <DeskHead id={x.desk} name={x.deskName} /> : null}
-            <Option
-              listed={x}
-              marked={query !== "" && i === marked}
-              chosen={chosen}
-              armed={armed === `${x.desk} ${x.fn.id}`}
-              uses={uses.get(`${x.desk} ${x.fn.id}`) ?? 0}
-              onGive={() => void give(x)}
-              onArm={() => armOne(x)}
-            />
-          </div>
-        ))}
-      </div>
+      {startsOpen ? (
+        <StartedBy functions={found} />
+      ) : (
+        <div
+          id="functions"
+          role="listbox"
+          aria-label="Functions"
+          ref={list}
+          className="-mr-2 min-h-0 flex-1 overflow-y-auto pr-2"
+        >
+          {found.map((x, i) => (
+            <div key={optionId(x)} role="presentation">
+              {i === 0 || found[i - 1]!.desk !== x.desk ? <DeskHead id={x.desk} name={x.deskName} /> : null}
+              <Option
+                listed={x}
+                marked={query !== "" && i === marked}
+                chosen={chosen}
+                armed={armed === `${x.desk} ${x.fn.id}`}
+                uses={uses.get(`${x.desk} ${x.fn.id}`) ?? 0}
+                onGive={() => void give(x)}
+                onArm={() => armOne(x)}
+              />
+            </div>
+          ))}
+        </div>
+      )}
     </section>
   );
 }
@@ -264,7 +281,7 @@ function matches(x: Listed, query: string): boolean {
     .every((word) => text.includes(word));
 }
 
-function DeskHead({ id, name }: { id: string; name: string }) {
+export function DeskHead({ id, name }: { id: string; name: string }) {
   return (
     <div role="presentation" className="flex justify-between gap-3 px-2.5 pt-2 pb-0.5">
       <b className="min-w-0 overflow-hidden text-small font-semibold text-ellipsis whitespace-nowrap text-ink-300">
