@@ -4,7 +4,7 @@ import { f, Rig } from "../../../tests/rig/rig.ts";
 import { fixed, level, mapping, shift, showWith } from "../../../tests/rig/shows.ts";
 import type { Range } from "../format/desk-profile.ts";
 import { type Curve, Shape } from "../format/shape.ts";
-import { bentShape, bentTravel, bentValue } from "./bent.ts";
+import { bentPart, bentShape, bentSteps, bentTravel, bentValue } from "./bent.ts";
 import { curveFunction } from "./curves.ts";
 import { takeoverState } from "./takeover.ts";
 import {
@@ -365,5 +365,29 @@ describe("shapes on their way to the desk", () => {
     rig.desk("/now/playback/1/1/level", f(0.1192)).move("fader-1", 40).move("fader-1", 60);
     expect(rig.sent()).toEqual([]); // 0.1192 lies at half of the travel
     expect(rig.move("fader-1", 66).sent()).toHaveLength(1);
+  });
+});
+
+describe("the steps of a shape, one after the other", () => {
+  test("each that changes something says what it makes of the value", () => {
+    const shape = bentShape({ input: [0.5, 1], invert: true, curve: { kind: "s" }, steps: 3 }, range);
+    expect(bentSteps(shape, 0.6)).toEqual([
+      { step: "travel", part01: expect.closeTo(0.2) },
+      { step: "invert", part01: expect.closeTo(0.8) },
+      { step: "curve", part01: expect.closeTo(0.896) },
+      { step: "steps", part01: 1 },
+    ]);
+    expect(bentSteps(bentShape(plain, range), 0.6)).toEqual([]);
+    expect(bentSteps(bentShape({ ...plain, input: [0.5, 1], outside: "ignore" }, range), 0.2)).toEqual([]);
+  });
+  test("the last of them is what comes out", () => {
+    fc.assert(
+      fc.property(anyShape, unit, (shape, travel) => {
+        const bent = bentShape(shape, range);
+        const last = bentSteps(bent, travel).at(-1);
+        if (last) expect(last.part01).toBe(bentPart(bent, travel));
+        else if (shape.outside !== "ignore") expect(bentPart(bent, travel)).toBeCloseTo(travel, 9);
+      }),
+    );
   });
 });

@@ -88,6 +88,27 @@ export function bentPart(shape: BentShape, travel01: number): number {
   return t;
 }
 
+export type ShapeStep = "travel" | "invert" | "curve" | "steps" | "dead-band";
+
+/**
+ * What each step of a shape that changes anything makes of a travel of 0..1, in their order, the part of the way 0..1; the
+ * last is `bentPart`. Empty where nothing is sent.
+ */
+export function bentSteps(shape: BentShape, travel01: number): { readonly step: ShapeStep; readonly part01: number }[] {
+  if (Number.isNaN(bentPart(shape, travel01))) return [];
+  const plain: BentShape = { ...shape, invert: false, curve: (t) => t, steps: 0, deadWidth: 0 };
+  const bent: BentShape = { ...plain, invert: shape.invert, curve: shape.curve };
+  const stepped: BentShape = { ...bent, steps: shape.steps };
+  const all: [ShapeStep, BentShape, boolean][] = [
+    ["travel", plain, shape.from > 0 || shape.to < 1],
+    ["invert", { ...plain, invert: true }, shape.invert],
+    ["curve", bent, shape.curve(0.25) !== 0.25 || shape.curve(0.6) !== 0.6],
+    ["steps", stepped, shape.steps > 0],
+    ["dead-band", shape, shape.deadWidth > 0],
+  ];
+  return all.flatMap(([step, by, isThere]) => (isThere ? [{ step, part01: bentPart(by, travel01) }] : []));
+}
+
 /** The output for a part of the way, rounded. */
 export function bentOutput(shape: BentShape, part01: number): number {
   const { start, end, roundTo } = shape;

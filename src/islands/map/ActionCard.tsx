@@ -134,6 +134,8 @@ export function ActionCard({ mapping, action, control }: Props) {
               shape={action.shape}
               range={range}
               endless={mapping.gesture === "turn"}
+              surface={mapping.surface}
+              control={mapping.control}
               onChange={(shape) => change({ shape })}
             />
           ) : null}

@@ -5,23 +5,38 @@ import { outputOf } from "../../core/shape/linear.ts";
 import { Switch } from "../components/controls.tsx";
 import { Field } from "../components/Field.tsx";
 import { NumberField } from "../components/NumberField.tsx";
+import { part } from "../components/part.tsx";
 import { Select } from "../components/Select.tsx";
 import { CurveField, OptionalField } from "./ShapeStepFields.tsx";
 import { OPTIONAL } from "./shape-words.ts";
+
+/** The fields are there before the picture of them is. */
+const CurveChart = part(async () => (await import("./CurveChart.tsx")).CurveChart);
 
 interface Props {
   shape: Shape;
   range: Range | undefined;
   /** An endless control: it has a step, and no travel. */
   endless: boolean;
+  surface: string;
+  control: string;
   onChange(change: ShapeChange): void;
 }
 
 /** Every step of a shape, in the order a value goes through them. */
-export function ShapeFields({ shape, range, endless, onChange }: Props) {
+export function ShapeFields({ shape, range, endless, surface, control, onChange }: Props) {
   const absent = OPTIONAL.filter((o) => !o.of(shape));
   return (
     <div className="grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5 border-t border-velvet-700 pt-2 text-small text-ink-500">
+      {endless ? null : (
+        <CurveChart
+          shape={shape}
+          range={range}
+          surface={surface}
+          control={control}
+          onPoints={(points) => onChange({ curve: { kind: "points", points } })}
+        />
+      )}
       {endless ? (
         <Field label="one step is">
           <NumberField
@@ -99,7 +114,7 @@ function TravelField({ shape, onChange }: Pick<Props, "shape" | "onChange">) {
 }
 
 /** What comes out, in the unit of the function. */
-function DrivesField({ shape, range, onChange }: Omit<Props, "endless">) {
+function DrivesField({ shape, range, onChange }: Pick<Props, "shape" | "range" | "onChange">) {
   const [from, to] = outputOf(shape, range);
   const scale = range?.unit === "%" ? 100 / (range.to - range.from) : 1;
   const unit = range?.unit === "none" ? "" : (range?.unit ?? "");
