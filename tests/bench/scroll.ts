@@ -4,7 +4,7 @@
  */
 import { type ChildProcess, fork } from "node:child_process";
 import { once } from "node:events";
-import { type CDPSession, chromium, type Page } from "@playwright/test";
+import { type CDPSession, chromium, type Locator } from "@playwright/test";
 import { CHROMIUM_FLAGS } from "../../tools/chromium-flags.mjs";
 import { findChromium } from "../../tools/test-programs.mjs";
 import type { LoadResult } from "./load.ts";
@@ -20,7 +20,7 @@ const SCROLL_MS = 4000;
 const SCROLL_PX_PER_S = 1500;
 const WANTED_SHARE = 0.95;
 
-interface Frames {
+export interface Frames {
   perS: number;
   /** Part of the frames in which a place in view had no row, 0..1. */
   holes: number;
@@ -59,7 +59,7 @@ export async function measureScroll({ rounds, data, here, median }: Options): Pr
         const page = which === "ours" ? ours : bare;
         await page.bringToFront();
         const loading = run(load, EVENTS_PER_S, SCROLL_MS + 2000);
-        frames[which].push(await scroll(page, await context.newCDPSession(page)));
+        frames[which].push(await scroll(page.getByRole("listbox"), await context.newCDPSession(page)));
         await loading;
       }
     const share = median(frames.ours.map((f, i) => f.perS / frames.bare[i]!.perS));
@@ -94,9 +94,11 @@ function run(load: ChildProcess, perS: number, forMs: number): Promise<LoadResul
   return order(load, { kind: "run", port: PORTS.midi, returns: "osc", perS, forMs });
 }
 
-/** Scrolls as a wheel does, from the middle of the list, and counts what the page's own frames show meanwhile. */
-async function scroll(page: Page, cdp: CDPSession): Promise<Frames> {
-  const list = page.getByRole("listbox");
+/**
+ * Scrolls as a wheel does, from the middle of the list, and counts what the page's own frames show meanwhile. Its rows carry
+ * `data-row`, or have the role of a row.
+ */
+export async function scroll(list: Locator, cdp: CDPSession): Promise<Frames> {
   await list.evaluate((e) => e.scrollTo(0, 3000));
   const box = (await list.boundingBox())!;
   const counting = list.evaluate(
@@ -114,7 +116,7 @@ async function scroll(page: Page, cdp: CDPSession): Promise<Frames> {
           frames++;
           const { left, top, bottom } = e.getBoundingClientRect();
           for (const y of [top + 5, (top + bottom) / 2, bottom - 5])
-            if (!document.elementFromPoint(left + 30, y)?.closest("[data-row]")) {
+            if (!document.elementFromPoint(left + 30, y)?.closest("[data-row], [role=row]")) {
               holes++;
               break;
             }
@@ -137,7 +139,7 @@ async function scroll(page: Page, cdp: CDPSession): Promise<Frames> {
 }
 
 /** Rows of plain text in a box that scrolls, of the size of our list. */
-function barePage(box: { x: number; y: number; width: number; height: number } | null): string {
+export function barePage(box: { x: number; y: number; width: number; height: number } | null): string {
   const { x, y, width, height } = box!;
   const rows = Array.from(
     { length: 500 },

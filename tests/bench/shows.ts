@@ -187,6 +187,59 @@ export function largeShowForLatency(show: Show, mappings: number): Show {
   };
 }
 
+/** Pads of the wall, and what its rows hold. */
+export const WALL_PADS = 512;
+const WALL_ROW = 32;
+
+/** The latency show with 2,000 mappings on 10 surfaces, and a wall of pads of which none does anything yet. */
+export function showForMapping(show: Show): Show {
+  const wall: SurfaceProfile = {
+    format: SURFACE_PROFILE_FORMAT,
+    version: 2,
+    id: "wall",
+    name: "Wall",
+    about: "",
+    size: { width: WALL_ROW, height: WALL_PADS / WALL_ROW },
+    lightsItself: false,
+    palettes: [],
+    controls: Array.from({ length: WALL_PADS }, (_, i) => ({
+      id: `pad-${i + 1}`,
+      name: `Pad ${i + 1}`,
+      kind: "pad",
+      behaviour: "springs-back",
+      box: { x: i % WALL_ROW, y: Math.floor(i / WALL_ROW), width: 1, height: 1 },
+      sends: { kind: "note", channel: Math.floor(i / 128) + 1, number: i % 128 },
+    })),
+  };
+  const wide: DeskProfile = {
+    ...(quayLights as unknown as DeskProfile),
+    format: DESK_PROFILE_FORMAT,
+    id: "wide-lights",
+    name: "Wide lights",
+    parameters: (quayLights as unknown as DeskProfile).parameters.map((p) =>
+      p.id === "playback" ? { ...p, to: WALL_PADS } : p,
+    ),
+  };
+  const mapped = largeShowForLatency(show, 2000 - LATENCY_FADERS);
+  const more = Array.from({ length: 10 - 1 - mapped.surfaces.length }, (_, i) => ({
+    ...show.surfaces[0]!,
+    id: `more-${i}`,
+    name: `More ${i}`,
+    in: { kind: "screen" } as const,
+  }));
+  return {
+    ...mapped,
+    // The desk of the bench only listens.
+    desks: mapped.desks.map((d) => ({ ...d, profile: wide.id, whenSilent: "send" as const })),
+    surfaces: [
+      ...mapped.surfaces,
+      ...more,
+      { id: "wall", name: "Wall", profile: wall.id, in: { kind: "screen" }, out: { kind: "none" } },
+    ],
+    profiles: { surfaces: [wall], desks: [wide] },
+  };
+}
+
 /** Faders of the latency show; with 128 values each, a message can be told from its neighbours. */
 export const LATENCY_FADERS = 5;
 

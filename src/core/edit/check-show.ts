@@ -4,7 +4,7 @@ import { BASE_LAYER, HOUSE } from "../format/givens.ts";
 import { PORT_KINDS } from "../format/port-kinds.ts";
 import type { Path, Problem } from "../format/problem.ts";
 import { type Profiles, profilesWith } from "../format/profiles.ts";
-import type { PortRef, Show } from "../format/show.ts";
+import type { Mapping, PortRef, Show } from "../format/show.ts";
 import { carriersOf, WIRES } from "../format/wires.ts";
 import { checkDeskProfile } from "./check-desk-profile.ts";
 import { checkMapping } from "./check-mapping.ts";
@@ -29,6 +29,37 @@ function checkOwnProfiles({ profiles }: Show, given: Profiles, problems: Problem
   };
   own("surfaces", profiles.surfaces, given.surfaces, checkSurfaceProfile);
   own("desks", profiles.desks, given.desks, checkDeskProfile);
+}
+
+/** What of a show a mapping that stands alone is judged by. */
+const judgedBy = (show: Show, given: Profiles): readonly unknown[] => [
+  given,
+  show.desks,
+  show.layers,
+  show.groups,
+  show.banks,
+  show.variables,
+  show.profiles,
+];
+const judged = new WeakMap<Show["surfaces"], { readonly by: readonly unknown[]; readonly inOrder: WeakSet<Mapping> }>();
+
+/**
+ * Mappings that were found to be in order beside the very same surfaces, desks and parts: they are not looked at again, so
+ * that an edit of one mapping does not wait for ten thousand others. Neither they nor those lists change, others take their
+ * place.
+ */
+function foundInOrder(show: Show, given: Profiles): WeakSet<Mapping> {
+  const by = judgedBy(show, given);
+  const known = judged.get(show.surfaces);
+  if (known?.by.every((part, i) => part === by[i])) return known.inOrder;
+  const inOrder = new WeakSet<Mapping>();
+  judged.set(show.surfaces, { by, inOrder });
+  return inOrder;
+}
+
+/** It names no other mapping, shares its name with none, and asks nothing of the house, which is as the show is. */
+function standsAlone({ message, actions }: Mapping): boolean {
+  return message === undefined && actions.every((a) => a.target === undefined && a.desk !== HOUSE);
 }
 
 /** All problems of a show; none means that it compiles. `given` are the profiles that ship. */
@@ -76,8 +107,12 @@ export function checkShow(show: Show, given: Profiles): Problem[] {
       });
   });
   checkParts(show, names, problems);
+  const inOrder = foundInOrder(show, given);
   show.mappings.forEach((m, i) => {
+    if (inOrder.has(m)) return;
+    const before = problems.length;
     checkMapping(m, ["mappings", i], names, problems);
+    if (problems.length === before && standsAlone(m)) inOrder.add(m);
   });
   checkRuns(show, problems);
   return problems;

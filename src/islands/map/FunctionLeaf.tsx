@@ -3,24 +3,17 @@ import { type PointerEvent, useMemo, useRef, useState } from "react";
 import type { DeskFunction, DeskProfile } from "../../core/format/desk-profile.ts";
 import { functionSummary } from "../../words/mappings.ts";
 import { Key } from "../components/controls.tsx";
-import { DeskHealth } from "../components/DeskHealth.tsx";
 import { part } from "../components/part.tsx";
 import { useActions } from "../live/actions.ts";
 import { arm } from "../live/armed.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { toast } from "../live/toast.ts";
 import { choiceOf, newAction, newMapping, usesOf } from "./choice.ts";
+import { DeskHead, type Listed } from "./DeskHead.tsx";
 
 const DeskListen = part(async () => (await import("./DeskListen.tsx")).DeskListen);
 const StartedBy = part(async () => (await import("./StartedBy.tsx")).StartedBy);
 const AnyDesk = part(async () => (await import("./AnyDesk.tsx")).AnyDesk);
-
-export interface Listed {
-  desk: string;
-  deskName: string;
-  profile: DeskProfile;
-  fn: DeskFunction;
-}
 
 /** Everything the desks can do, to be searched by name and given to the chosen control. */
 export function FunctionLeaf() {
@@ -279,17 +272,6 @@ function matches(x: Listed, query: string): boolean {
     .toLowerCase()
     .split(/\s+/)
     .every((word) => text.includes(word));
-}
-
-export function DeskHead({ id, name }: { id: string; name: string }) {
-  return (
-    <div role="presentation" className="flex justify-between gap-3 px-2.5 pt-2 pb-0.5">
-      <b className="min-w-0 overflow-hidden text-small font-semibold text-ellipsis whitespace-nowrap text-ink-300">
-        <bdi>{name}</bdi>
-      </b>
-      <DeskHealth id={id} />
-    </div>
-  );
 }
 
 /** Gives a function to the chosen control: a new mapping where it has none, else one more action. Without one it is armed. */

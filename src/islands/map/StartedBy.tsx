@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { Switch } from "../components/controls.tsx";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
-import { DeskHead, type Listed } from "./FunctionLeaf.tsx";
+import { DeskHead, type Listed } from "./DeskHead.tsx";
 import { startedBy } from "./started-by.ts";
 import type { TableRow } from "./table/table-rows.ts";
 

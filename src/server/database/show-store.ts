@@ -16,6 +16,7 @@ import type { Problem } from "../../core/format/problem.ts";
 import type { Profiles } from "../../core/format/profiles.ts";
 import type { Read } from "../../core/format/read-format.ts";
 import type { Show } from "../../core/format/show.ts";
+import { showJson } from "../../core/format/show-json.ts";
 import type { StoredHistory } from "../../core/live/protocol.ts";
 import type { ShowOnShelf, VersionList } from "../../core/live/shelf.ts";
 import { editLabel } from "../../words/edits.ts";
@@ -290,7 +291,7 @@ export class ShowStore {
 
   async #save(show: Show, stored: object, prepare: (transaction: Transaction) => Promise<number>): Promise<void> {
     const savedAtMs = Date.now();
-    const document = JSON.stringify(stored);
+    const document = stored === show ? showJson(show) : JSON.stringify(stored);
     if (this.#storage.isGone) await this.#writeAnew();
     const { row } = this.#open;
     let { revision } = row;

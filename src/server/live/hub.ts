@@ -8,6 +8,7 @@ import type { Duplex } from "node:stream";
 import { type WebSocket, WebSocketServer } from "ws";
 import { problemsOf } from "../../core/format/problem.ts";
 import { mayDo } from "../../core/format/roles.ts";
+import { withShowJson } from "../../core/format/show-json.ts";
 import { BEAT_EVERY_MS } from "../../core/live/beat.ts";
 import { MESSAGE_ROLES, SESSION_ENDED } from "../../core/live/message-roles.ts";
 import {
@@ -141,7 +142,7 @@ export class LiveHub {
 
   /** Sends to every browser at once: a new show, which must not wait for the next batch. */
   broadcast(message: ServerMessage): void {
-    const text = JSON.stringify(message);
+    const text = message.kind === "show" ? withShowJson(message) : JSON.stringify(message);
     for (const client of this.#clients) if (!client.behind) client.socket.send(text);
   }
 
