@@ -1,6 +1,5 @@
 import { Ear, Hand, ListTree, Search } from "lucide-react";
 import { type PointerEvent, useMemo, useRef, useState } from "react";
-import type { DeskFunction, DeskProfile } from "../../core/format/desk-profile.ts";
 import { functionSummary } from "../../words/mappings.ts";
 import { Key } from "../components/controls.tsx";
 import { part } from "../components/part.tsx";

@@ -16,7 +16,7 @@ import { Segments } from "../components/Segments.tsx";
 import { optionsOf, Select } from "../components/Select.tsx";
 import { useActions } from "../live/actions.ts";
 import { type PageState, useLive, usePage, usePageStore } from "../live/store.ts";
-import { AnswerForAll, Taken, useApplyPanel } from "./apply-panel.tsx";
+import { AnswerForAll, Taken, useApplying, useApplyPanel } from "./apply-panel.tsx";
 import { pasteInto, targetsOf } from "./copying.ts";
 import { numbersWords } from "./table/table-rows.ts";
 
@@ -47,7 +47,7 @@ export function PastePanel({ pasting }: { pasting: NonNullable<PageState["pastin
   const [page, setPage] = useState(AS_COPIED);
   const [answers, setAnswers] = useState<Readonly<Record<string, PasteAnswer>>>({});
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is chosen, and what stands there, decides about the targets
-  const lines = useMemo(() => {
+  const newest = useMemo(() => {
     const state = store.getState();
     const targets = targetsOf(state, document.controls.length);
     const scope = {
@@ -56,6 +56,7 @@ export function PastePanel({ pasting }: { pasting: NonNullable<PageState["pastin
     };
     return pasteLines(document, targets, { what, moveOn, scope }, pasteInto(state));
   }, [store, document, what, moveOn, layer, page, show, compiled, chosen, many]);
+  const { shown: lines, run } = useApplying(newest);
   const edits = useMemo(
     () => pasteEdits(lines, what, answers, pasteInto(store.getState()), cut),
     [store, lines, what, answers, cut],
@@ -67,10 +68,12 @@ export function PastePanel({ pasting }: { pasting: NonNullable<PageState["pastin
   const apply = async () => {
     if (!canApply) return;
     const does = `${moves ? "move" : "paste"} ${document.mappings.length} mappings to ${lines.length} controls`;
-    if (!(await actions.edit({ kind: "together", does, edits }))) return;
-    // What was cut is there only once.
-    if (moves) store.setState((s) => ({ copied: s.copied && { ...s.copied, cut: [] } }));
-    leave();
+    await run(async () => {
+      if (!(await actions.edit({ kind: "together", does, edits }))) return;
+      // What was cut is there only once.
+      if (moves) store.setState((s) => ({ copied: s.copied && { ...s.copied, cut: [] } }));
+      leave();
+    });
   };
   const panel = useApplyPanel(() => void apply(), leave);
   const taken = lines.filter((l) => l.taken.length > 0);

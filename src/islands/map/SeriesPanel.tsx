@@ -8,7 +8,7 @@ import { Segments } from "../components/Segments.tsx";
 import { useActions } from "../live/actions.ts";
 import type { Many } from "../live/many.ts";
 import { useLive, usePageStore } from "../live/store.ts";
-import { AnswerForAll, useApplyPanel } from "./apply-panel.tsx";
+import { AnswerForAll, useApplying, useApplyPanel } from "./apply-panel.tsx";
 import { ANSWERS, Line } from "./SeriesLine.tsx";
 import { AsTheyLie, NumberRow } from "./SeriesNumbers.tsx";
 import {
@@ -61,10 +61,11 @@ export function SeriesPanel({ many, series }: Props) {
     [meant, places, typed],
   );
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is taken changes with the show, and with what is up
-  const lines = useMemo(
+  const newest = useMemo(
     () => (meant ? seriesLines(store.getState(), many.surface, meant, numbers, places) : []),
     [store, many.surface, meant, numbers, places, context],
   );
+  const { shown: lines, run } = useApplying(newest);
   const clashes = lines.filter((l) => l.taken);
   const made = lines.filter((l) => !(l.taken && answers[l.place.control.id] === "leave"));
   const out = made.find((l) => l.outOf);
@@ -73,8 +74,10 @@ export function SeriesPanel({ many, series }: Props) {
     const edits = seriesEdits(store.getState(), many.surface, meant, some, answers);
     if (edits.length === 0) return;
     const does = `${inSentence(meant.fn.name)} on ${some.length} controls`;
-    if (!(await actions.edit({ kind: "together", does, edits }))) return;
-    if (some.length === made.length) store.setState({ series: null, many: null });
+    await run(async () => {
+      const isDone = await actions.edit({ kind: "together", does, edits });
+      if (isDone && some.length === made.length) store.setState({ series: null, many: null });
+    });
   };
   const panel = useApplyPanel(() => void apply(made), leave);
   if (!meant || !desk || !surface) return null;

@@ -12,7 +12,7 @@ import { useActions } from "../live/actions.ts";
 import type { Many } from "../live/many.ts";
 import { numberName } from "../live/number-name.ts";
 import { useLive, usePageStore } from "../live/store.ts";
-import { Taken, useApplyPanel } from "./apply-panel.tsx";
+import { Taken, useApplying, useApplyPanel } from "./apply-panel.tsx";
 import { ANSWERS } from "./SeriesLine.tsx";
 import type { ClashAnswer, SeriesLine } from "./series-lines.ts";
 import {
@@ -80,10 +80,11 @@ function Plan({ many, strips, desk, parameter, onDesk }: PlanProps) {
   const [numbers, setNumbers] = useState<Readonly<Record<string, number>>>({});
   const [answer, setAnswer] = useState<ClashAnswer>("replace");
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is taken changes with the show, and with what is up
-  const plan = useMemo(
+  const newest = useMemo(
     () => planRows(store.getState(), many.surface, desk, parameter, strips, given, channels, numbers),
     [store, many.surface, desk, parameter, strips, given, channels, numbers, context],
   );
+  const { shown: plan, run } = useApplying(newest);
   const lines = plan.flatMap((row) => row.lines);
   const taken = lines.filter((l) => l.taken);
   const made = answer === "leave" ? lines.filter((l) => !l.taken) : lines;
@@ -94,7 +95,9 @@ function Plan({ many, strips, desk, parameter, onDesk }: PlanProps) {
     const edits = stripEdits(store.getState(), many.surface, desk, plan, channels, answer);
     if (edits.length === 0) return;
     const does = `make ${strips.columns} strips for ${desk.desk.name}`;
-    if (await actions.edit({ kind: "together", does, edits })) store.setState({ strips: false, many: null });
+    await run(async () => {
+      if (await actions.edit({ kind: "together", does, edits })) store.setState({ strips: false, many: null });
+    });
   };
   const panel = useApplyPanel(() => void apply(), leave);
   return (

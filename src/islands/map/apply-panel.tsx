@@ -1,6 +1,6 @@
 /** What panels share that show every line of what they would do: their keys, and what becomes of what is taken. */
 import { TriangleAlert } from "lucide-react";
-import { type RefObject, useLayoutEffect, useRef } from "react";
+import { type RefObject, useLayoutEffect, useRef, useState } from "react";
 import { type Option, Select } from "../components/Select.tsx";
 import { isTyping } from "../components/typing.ts";
 
@@ -28,6 +28,29 @@ export function useApplyPanel(apply: () => void, leave: () => void): RefObject<H
     return () => window.removeEventListener("keydown", onKey, true);
   });
   return panel;
+}
+
+/**
+ * One at a time: a second Enter does nothing until the server has answered the first. Meanwhile what is shown stays as it
+ * was: with what was just made, every line would be told to be taken.
+ */
+export function useApplying<T>(fresh: T): { shown: T; run(work: () => Promise<void>): Promise<void> } {
+  const [isAtIt, setAtIt] = useState(false);
+  const running = useRef(false);
+  const before = useRef(fresh);
+  if (!isAtIt) before.current = fresh;
+  const run = async (work: () => Promise<void>) => {
+    if (running.current) return;
+    running.current = true;
+    setAtIt(true);
+    try {
+      await work();
+    } finally {
+      running.current = false;
+      setAtIt(false);
+    }
+  };
+  return { shown: before.current, run };
 }
 
 interface AnswerProps<T extends string> {
