@@ -14,7 +14,7 @@ interface Props {
   onFilter(filter: TableFilter): void;
 }
 
-export function CoverageStrip({ filter, onFilter }: Props) {
+export const CoverageStrip = memo(function CoverageStrip({ filter, onFilter }: Props) {
   const show = useLive((l) => l.show);
   const compiled = useLive((l) => l.compiled);
   const coverage = useMemo(() => coverageOf({ show, compiled }), [show, compiled]);
@@ -65,7 +65,7 @@ export function CoverageStrip({ filter, onFilter }: Props) {
       ))}
     </div>
   );
-}
+});
 
 function countWords({ counts, blocks }: Coverage): string {
   const over = blocks.length > 1 ? "on all pages: " : "";

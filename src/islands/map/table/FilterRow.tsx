@@ -1,7 +1,7 @@
 /** What the table is narrowed to, how it is grouped, and which columns it has. */
 import { Search, X } from "lucide-react";
 import { Popover } from "radix-ui";
-import { useMemo } from "react";
+import { memo, useMemo } from "react";
 import { Select } from "../../components/Select.tsx";
 import { useLive } from "../../live/store.ts";
 import { CsvButtons } from "./CsvButtons.tsx";
@@ -32,7 +32,15 @@ interface Props {
   onHidden(hidden: ReadonlySet<string>): void;
 }
 
-export function FilterRow({ rows, filter, groupBy, hidden, onFilter, onGroupBy, onHidden }: Props) {
+export const FilterRow = memo(function FilterRow({
+  rows,
+  filter,
+  groupBy,
+  hidden,
+  onFilter,
+  onGroupBy,
+  onHidden,
+}: Props) {
   const counts = useMemo(() => countsOf(rows, filter), [rows, filter]);
   const surfaceName = useLive((l) => l.show.surfaces.find((s) => s.id === filter.surface)?.name);
   return (
@@ -118,4 +126,4 @@ export function FilterRow({ rows, filter, groupBy, hidden, onFilter, onGroupBy, 
       <CsvButtons />
     </div>
   );
-}
+});

@@ -2,7 +2,7 @@
 import { createSortedRowModel, rowSortingFeature, sortFns, tableFeatures, useTable } from "@tanstack/react-table";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ArrowDown, ArrowUp, ChevronDown, ChevronRight, Table2 } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { memo, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Button, Key } from "../../components/controls.tsx";
 import { useLive, usePageStore } from "../../live/store.ts";
 import { BulkBar } from "./BulkBar.tsx";
@@ -12,7 +12,7 @@ import { FilterRow } from "./FilterRow.tsx";
 import { TableCell } from "./TableCell.tsx";
 import { useTableKeys } from "./table-keys.ts";
 import { filtered, type GroupBy, lines, NO_FILTER, type TableRow, tableRows } from "./table-rows.ts";
-import { useTicks } from "./ticks.ts";
+import { type Ticks, useTicks } from "./ticks.ts";
 
 const ROW_PX = 29;
 const features = tableFeatures({ rowSortingFeature, sortedRowModel: createSortedRowModel(), sortFns });
@@ -47,16 +47,23 @@ export function MappingTable() {
       ),
     [sorted, groupBy, folded],
   );
-  const visible = COLUMNS.filter((c) => !hidden.has(c.id));
+  const visible = useMemo(() => COLUMNS.filter((c) => !hidden.has(c.id)), [hidden]);
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: list.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_PX,
     overscan: 12,
+    useFlushSync: false, // rows that are drawn a frame later cost no frame
   });
   const ticks = useTicks(list);
   const keys = useTableKeys({ list, visible, virtual, ticks, scroller });
+  const hands = useRef({ keys, ticks });
+  hands.current = { keys, ticks };
+  const group = useCallback((by: GroupBy) => {
+    setFolded(new Set());
+    setGroupBy(by);
+  }, []);
   useEffect(() => scroller.current?.focus(), []);
   const items = virtual.getVirtualItems();
   const first = items.find((i) => i.end > (virtual.scrollOffset ?? 0))?.index ?? 0;
@@ -86,10 +93,7 @@ export function MappingTable() {
         groupBy={groupBy}
         hidden={hidden}
         onFilter={setFilter}
-        onGroupBy={(g) => {
-          setFolded(new Set());
-          setGroupBy(g);
-        }}
+        onGroupBy={group}
         onHidden={setHidden}
       />
       <div
@@ -151,13 +155,14 @@ export function MappingTable() {
             ) : (
               <Row
                 key={line.row.id}
-                at={at}
+                top={item.start}
                 index={item.index}
                 row={line.row}
                 visible={visible}
                 isTicked={ticks.has(line.row.id)}
-                keys={keys}
-                onTick={(range) => ticks.tick(item.index, range)}
+                active={keys.row === item.index ? keys.column : null}
+                isEditing={keys.editing && keys.row === item.index}
+                hands={hands}
               />
             );
           })}
@@ -248,16 +253,21 @@ function GroupHead(props: {
   );
 }
 
-function Row(props: {
-  at: At;
+interface RowProps {
+  top: number;
   index: number;
   row: TableRow;
   visible: readonly Column[];
   isTicked: boolean;
-  keys: ReturnType<typeof useTableKeys>;
-  onTick(range: boolean): void;
-}) {
-  const { at, index, row, visible, isTicked, keys, onTick } = props;
+  /** Its active cell; null = none of them. */
+  active: number | null;
+  isEditing: boolean;
+  /** What hands do, as it is when they do it: a row is not drawn anew for it. */
+  hands: RefObject<{ readonly keys: ReturnType<typeof useTableKeys>; readonly ticks: Ticks }>;
+}
+
+/** While the table is scrolled, only rows that come into view are drawn. */
+const Row = memo(function Row({ top, index, row, visible, isTicked, active, isEditing, hands }: RowProps) {
   const dim = row.mapping !== null && !row.isOn;
   return (
     // biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus, and tells which cell is active
@@ -268,7 +278,7 @@ function Row(props: {
       aria-selected={isTicked}
       data-row={row.id}
       className={`absolute right-0 left-0 grid items-center gap-2 border-b border-velvet-800 px-4 text-[12.5px] hover:bg-velvet-850 ${isTicked ? "bg-armed" : ""} ${dim ? "text-ink-500" : ""}`}
-      style={{ ...at, gridTemplateColumns: gridOf(visible) }}
+      style={{ top, height: ROW_PX, gridTemplateColumns: gridOf(visible) }}
     >
       {/* biome-ignore lint/a11y/useFocusableInteractive: the grid has the focus, and tells which cell is active */}
       {/* biome-ignore lint/a11y/useSemanticElements: only the rows in view are on the page */}
@@ -278,7 +288,7 @@ function Row(props: {
           tabIndex={-1}
           aria-label={`Choose ${row.controlName}`}
           checked={isTicked}
-          onClick={(e) => onTick(e.shiftKey)}
+          onClick={(e) => hands.current.ticks.tick(index, e.shiftKey)}
           onChange={() => {}}
           className="accent-brass-400"
         />
@@ -289,13 +299,13 @@ function Row(props: {
           id={`table-${index}-${c}`}
           row={row}
           column={column.id}
-          isActive={keys.row === index && keys.column === c}
-          isEditing={keys.editing && keys.row === index && keys.column === c}
-          onActive={() => keys.goTo(index, c)}
-          onEdit={() => keys.edit(index, c)}
-          onDone={keys.done}
+          isActive={active === c}
+          isEditing={isEditing && active === c}
+          onActive={() => hands.current.keys.goTo(index, c)}
+          onEdit={() => hands.current.keys.edit(index, c)}
+          onDone={(move) => hands.current.keys.done(move)}
         />
       ))}
     </div>
   );
-}
+});
