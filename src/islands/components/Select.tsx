@@ -1,6 +1,7 @@
 import { clsx } from "clsx";
 import { Check, ChevronDown } from "lucide-react";
 import { Select as RadixSelect } from "radix-ui";
+import { useState } from "react";
 
 export interface Option<T extends string = string> {
   value: T;
@@ -35,8 +36,15 @@ export function Select<T extends string>({
   disabled,
   placeholder,
 }: Props<T>) {
+  const [open, setOpen] = useState(false);
   return (
-    <RadixSelect.Root value={value} onValueChange={(chosen) => onChange(chosen as T)} disabled={disabled ?? false}>
+    <RadixSelect.Root
+      value={value}
+      onValueChange={(chosen) => onChange(chosen as T)}
+      disabled={disabled ?? false}
+      open={open}
+      onOpenChange={setOpen}
+    >
       <RadixSelect.Trigger
         aria-label={label}
         className={clsx(
@@ -45,35 +53,44 @@ export function Select<T extends string>({
         )}
       >
         <span className="overflow-hidden text-ellipsis">
-          <RadixSelect.Value placeholder={placeholder} />
+          <RadixSelect.Value placeholder={placeholder}>
+            {options.find((o) => o.value === value)?.label ?? placeholder}
+          </RadixSelect.Value>
         </span>
         <ChevronDown size={12} aria-hidden className="shrink-0 text-ink-500" />
       </RadixSelect.Trigger>
-      <RadixSelect.Portal>
-        <RadixSelect.Content
-          position="popper"
-          sideOffset={4}
-          className="z-50 max-h-[320px] min-w-[var(--radix-select-trigger-width)] overflow-hidden rounded-lg border border-velvet-600 bg-velvet-850 shadow-2xl"
-        >
-          <RadixSelect.Viewport className="p-1">
-            {options.map((o) => (
-              <RadixSelect.Item
-                key={o.value}
-                value={o.value}
-                className="flex cursor-pointer items-center gap-2 rounded-md px-2 py-1.5 text-[12.5px] text-ink-100 outline-none data-[highlighted]:bg-velvet-700"
-              >
-                <span className="w-3.5 text-brass-300">
-                  <RadixSelect.ItemIndicator>
-                    <Check size={13} aria-hidden />
-                  </RadixSelect.ItemIndicator>
-                </span>
-                <RadixSelect.ItemText>{o.label}</RadixSelect.ItemText>
-                {o.hint ? <span className="ml-auto pl-4 text-ink-500">{o.hint}</span> : null}
-              </RadixSelect.Item>
-            ))}
-          </RadixSelect.Viewport>
-        </RadixSelect.Content>
-      </RadixSelect.Portal>
+      {open ? <Options options={options} /> : null}
     </RadixSelect.Root>
+  );
+}
+
+/** Made when they are asked for: a closed list of hundreds would cost as much as an open one, and a panel has many. */
+function Options({ options }: { options: readonly Option[] }) {
+  return (
+    <RadixSelect.Portal>
+      <RadixSelect.Content
+        position="popper"
+        sideOffset={4}
+        className="z-50 max-h-[320px] min-w-[var(--radix-select-trigger-width)] overflow-hidden rounded-lg border border-velvet-600 bg-velvet-850 shadow-2xl"
+      >
+        <RadixSelect.Viewport className="p-1">
+          {options.map((o) => (
+            <RadixSelect.Item
+              key={o.value}
+              value={o.value}
+              className="flex cursor-pointer items-center gap-2 rounded-md px-2 py-1.5 text-[12.5px] text-ink-100 outline-none data-[highlighted]:bg-velvet-700"
+            >
+              <span className="w-3.5 text-brass-300">
+                <RadixSelect.ItemIndicator>
+                  <Check size={13} aria-hidden />
+                </RadixSelect.ItemIndicator>
+              </span>
+              <RadixSelect.ItemText>{o.label}</RadixSelect.ItemText>
+              {o.hint ? <span className="ml-auto pl-4 text-ink-500">{o.hint}</span> : null}
+            </RadixSelect.Item>
+          ))}
+        </RadixSelect.Viewport>
+      </RadixSelect.Content>
+    </RadixSelect.Portal>
   );
 }

@@ -32,7 +32,11 @@ export function Line({ nth, line: { place, bindings, taken, outOf }, desk, verb,
       .filter(Boolean)
       .join(", ");
   });
-  const does = useLive((l) => (taken ? mappingLabel(l, l.compiled.mappingOf.get(taken.id) ?? -1) : ""));
+  // It may have gone with the edit that is coming home, a moment before the panel does.
+  const does = useLive((l) => {
+    const m = taken ? l.compiled.mappingOf.get(taken.id) : undefined;
+    return m === undefined ? "" : mappingLabel(l, m);
+  });
   return (
     <li className={`border-b border-velvet-800 ${taken ? "bg-care-ground" : ""}`}>
       <div className="flex items-baseline gap-2.5 px-1.5 py-1.5 text-small">
