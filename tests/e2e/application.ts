@@ -364,6 +364,20 @@ export async function openKinds(page: Page): Promise<Locator> {
   return page.getByRole("dialog", { name: "Kinds of your own" });
 }
 
+/**
+ * The rows of all traffic that a text is in, once the list shows no others. Only rows in view are on the page, and desks answer
+ * all the time: what is not looked for may have moved out of sight.
+ */
+export async function trafficOf(page: Page, text: string): Promise<Locator> {
+  const field = page.getByLabel("Filter by text, number or control");
+  await field.fill(text);
+  await field.blur(); // keys are for the page again
+  const rows = page.getByRole("listbox", { name: "Messages, newest first" }).locator("[data-row]");
+  await expect(rows.filter({ hasText: text }).first()).toBeVisible();
+  await expect(rows.filter({ hasNotText: text })).toHaveCount(0);
+  return rows;
+}
+
 /** The surface that the map shows. */
 export async function chooseSurface(page: Page, name: string): Promise<void> {
   await page.getByRole("combobox", { name: "Surface" }).click();

@@ -4,7 +4,7 @@ import { createSocket } from "node:dgram";
 import { once } from "node:events";
 import { join } from "node:path";
 import { WebSocket } from "ws";
-import { expect, expectLight, openPlace, test } from "./application.ts";
+import { expect, expectLight, openPlace, test, trafficOf } from "./application.ts";
 
 test("MIDI garbage and malformed OSC are shown in the list, and the show goes on", async ({ page, velvet, desk }) => {
   await velvet.post("/api/edit", {
@@ -24,9 +24,7 @@ test("MIDI garbage and malformed OSC are shown in the list, and the show goes on
   await send(0x3c, 0x40);
   await send(0xf4);
   await send(0x90, 36, 127, 0x80, 36, 64);
-  await expect(page.getByRole("listbox", { name: "Messages, newest first" })).toContainText(
-    "ignored: one byte that is not a valid message",
-  );
+  await trafficOf(page, "ignored: one byte that is not a valid message");
   await expect.poll(async () => (await desk.playback(1, 1)).on).toBe(true);
   socket.close();
 });
@@ -60,10 +58,7 @@ test("a live socket of another page is not opened, and one that says nonsense is
   await expect.poll(() => messages.find((m) => m.kind === "refused")?.reason).toContain("This “kind” is not known.");
   await openPlace(page, velvet, "map");
   await page.keyboard.press("`");
-  const row = page
-    .getByRole("listbox", { name: "Messages, newest first" })
-    .locator("[data-row]", { hasText: "a browser" })
-    .first();
+  const row = (await trafficOf(page, "a browser")).first();
   await expect(row).toContainText('{"kind":"erase"}');
   await expect(row).toContainText("refused: This “kind” is not known.");
   await expect(page.getByRole("status").filter({ hasText: "of browsers refused" })).toBeVisible();

@@ -322,10 +322,13 @@ test("a surface that nobody knows: pads, a fader, an encoder, a knob that will n
   for (const v of [1, 1, 1, 127, 127]) await play(page, 0xb0, 16, v);
   await expect(board("knob-1")).toBeVisible();
   await expect(spine(page)).toContainText("two’s complement");
-  for (let i = 0; i < 16; i++) {
-    await play(page, 0xb0, 7, 63 + (i % 2));
-    await page.waitForFunction((t) => performance.now() > t, await page.evaluate(() => performance.now() + 60));
-  }
+  // By the page's own clock: what trembles does so as fast on a computer that is busy.
+  await page.evaluate(async (name) => {
+    for (let i = 0; i < 16; i++) {
+      window.fakeMidi.play(name, [0xb0, 7, 63 + (i % 2)]);
+      await new Promise((done) => setTimeout(done, 60));
+    }
+  }, UNIT);
   await expect(spine(page).getByRole("note")).toContainText("controller 7");
   await expect(board("fader-2")).toHaveCount(0);
 

@@ -1,7 +1,7 @@
 /** From the hands to the desk and back, through every layer, in a real browser over real sockets. */
 import { createSocket } from "node:dgram";
 import { readFileSync } from "node:fs";
-import { control, dragFader, expect, expectLight, openPlace, test } from "./application.ts";
+import { control, dragFader, expect, expectLight, openPlace, test, trafficOf } from "./application.ts";
 
 test.beforeEach(async ({ page, velvet }) => {
   await openPlace(page, velvet, "map");
@@ -43,6 +43,23 @@ test("a finger plays a pad", async ({ page, desk, velvet, browser }) => {
   await control(tablet, "pad-1").tap();
   await expect.poll(async () => (await desk.playback(1, 1)).on).toBe(true);
   await expectLight(page, "pad-1", "full"); // the other browser sees it too
+  await context.close();
+});
+
+test("all of Run fits on a phone, and a finger plays there", async ({ desk, velvet, browser }) => {
+  const context = await browser.newContext({ hasTouch: true, viewport: { width: 390, height: 844 } });
+  const phone = await context.newPage();
+  await openPlace(phone, velvet, "run");
+  await expectLight(phone, "pad-1", "dim");
+  expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  for (const id of ["pad-1", "pad-30", "fader-6"]) {
+    const box = (await control(phone, id).boundingBox())!;
+    expect(box.x).toBeGreaterThanOrEqual(0);
+    expect(box.x + box.width).toBeLessThanOrEqual(390);
+    expect(box.y + box.height).toBeLessThanOrEqual(844);
+  }
+  await control(phone, "pad-1").tap();
+  await expect.poll(async () => (await desk.playback(1, 1)).on).toBe(true);
   await context.close();
 });
 
@@ -111,10 +128,10 @@ test("the list shows the messages in decimal, hex and by note name, can be filte
   await page.keyboard.press("`");
   const list = page.getByRole("listbox", { name: "Messages, newest first" });
   await control(page, "pad-1").click();
-  const press = list.locator("[data-row]", { hasText: "note 36 · C1 = 127, ch 1" }).first();
+  const press = (await trafficOf(page, "note 36 · C1 = 127, ch 1")).first();
   await expect(press).toContainText("90 24 7F");
   await expect(press).toContainText("Mast lanterns");
-  await expect(list.locator("[data-row]", { hasText: "/set/playback/1/1/on 1" })).toBeVisible();
+  await trafficOf(page, "/set/playback/1/1/on 1");
   await page.getByLabel("Filter by text, number or control").fill("/now/playback/1/1/on");
   await expect(list.locator("[data-row]").first()).toContainText(/answered in/);
   await expect(list.locator("[data-row]", { hasText: "90 24 7F" })).toHaveCount(0);

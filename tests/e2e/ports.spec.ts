@@ -4,7 +4,7 @@ import { once } from "node:events";
 import { createServer } from "node:net";
 import { SACN_PORT } from "../../src/core/dmx/sacn.ts";
 import { sacnPacket } from "../rig/dmx-packets.ts";
-import { control, dragFader, expect, more, openPlace, test } from "./application.ts";
+import { control, dragFader, expect, more, openPlace, test, trafficOf } from "./application.ts";
 
 test("a cable inside the program: what goes to a MIDI desk comes in as the keys of a surface", async ({
   page,
@@ -54,8 +54,7 @@ test("a cable inside the program: what goes to a MIDI desk comes in as the keys 
   // Key 64 of the pocket keys chooses the second kit, of a desk that is asked over UDP.
   await expect.poll(async () => (await velvet.bell.state()).kit).toBe(2);
   await page.keyboard.press("`");
-  const rows = page.getByRole("listbox", { name: "Messages, newest first" });
-  await expect(rows.locator("[data-row]", { hasText: "Pocket keys" }).first()).toContainText("ch 3");
+  await expect((await trafficOf(page, "Pocket keys")).first()).toContainText("ch 3");
   await page.keyboard.press("`");
 
   // A surface that is given one cable for both ways is told before anything goes round.

@@ -122,3 +122,22 @@ test("what is taken is told, and replaced, kept beside or left out", async ({ pa
   await expect(strips(page)).toHaveCount(0);
   expect(await onStrips(velvet)).toEqual(before);
 });
+
+test("by fingers alone: the whole surface is chosen where everything is found", async ({ browser, velvet }) => {
+  await bareStrips(velvet);
+  const context = await browser.newContext({ hasTouch: true, viewport: { width: 1280, height: 800 } });
+  const page = await context.newPage();
+  await openPlace(page, velvet, "map");
+  await page.getByRole("combobox", { name: "Surface" }).tap();
+  await page.getByRole("option", { name: "Tide strips", exact: true }).tap();
+  await control(page, "fader-1").tap();
+  await page.getByRole("button", { name: /^Find anything/ }).tap();
+  await page.getByRole("option", { name: /^Choose all controls of the surface/ }).tap();
+  await page.getByRole("button", { name: "Make strips of them" }).tap();
+  await strips(page)
+    .getByRole("button", { name: /^Apply 32/ })
+    .tap();
+  await expect(strips(page)).toHaveCount(0);
+  expect(await driving(velvet, "fader-3")).toMatchObject([{ function: "channel.level" }]);
+  await context.close();
+});
