@@ -198,6 +198,7 @@ try {
   await shot("show-menu");
   await page.getByRole("button", { name: /Print labels/ }).click();
   await page.locator("img[alt='A sheet of labels'][src*='font-face']").first().waitFor();
+  await page.locator("[data-sonner-toast]").waitFor({ state: "detached" }); // it lies over the size on the screen
   await shot("labels");
   await page.keyboard.press("Escape");
   await page.getByTitle("What is done with the show").click();

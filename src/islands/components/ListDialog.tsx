@@ -1,5 +1,6 @@
 import { Dialog } from "radix-ui";
 import type { ReactNode } from "react";
+import { Button } from "./controls.tsx";
 
 interface ListDialogProps {
   title: string;
@@ -7,10 +8,10 @@ interface ListDialogProps {
   about: ReactNode;
   /** Fields that say what is listed. */
   fields?: ReactNode;
-  /** What can be done, at the right end of the foot. */
-  buttons?: ReactNode;
-  /** Beside the buttons. */
+  /** At the left end of the foot. */
   note?: ReactNode;
+  /** The button that does what the list shows; without one there is only the one that leaves it. */
+  apply?: ReactNode;
   isWide?: boolean;
   onClose(): void;
   /** The list; it alone scrolls. */
@@ -18,7 +19,7 @@ interface ListDialogProps {
 }
 
 /** A dialog with a list under a sentence. It is open as long as it is drawn. */
-export function ListDialog({ title, about, fields, buttons, note, isWide, onClose, children }: ListDialogProps) {
+export function ListDialog({ title, about, fields, note, apply, isWide, onClose, children }: ListDialogProps) {
   return (
     <Dialog.Root open onOpenChange={onClose}>
       <Dialog.Portal>
@@ -26,7 +27,7 @@ export function ListDialog({ title, about, fields, buttons, note, isWide, onClos
         <Dialog.Content
           className={`fixed top-[90px] left-1/2 z-50 flex max-h-[min(640px,calc(100dvh-110px))] max-w-[calc(100vw-32px)] -translate-x-1/2 flex-col gap-3 rounded-2xl border border-velvet-600 bg-velvet-850 p-5 shadow-2xl ${isWide ? "w-[680px]" : "w-[560px]"}`}
         >
-          <Dialog.Title className="overflow-hidden text-title font-semibold text-ellipsis whitespace-nowrap">
+          <Dialog.Title className="shrink-0 overflow-hidden text-title font-semibold text-ellipsis whitespace-nowrap">
             {title}
           </Dialog.Title>
           {fields}
@@ -34,12 +35,13 @@ export function ListDialog({ title, about, fields, buttons, note, isWide, onClos
             <div className="text-ink-300">{about}</div>
           </Dialog.Description>
           <div className="min-h-0 overflow-y-auto">{children}</div>
-          {buttons ? (
-            <div className="flex items-center gap-3">
-              <span className="flex flex-1 items-center gap-3 text-small text-ink-500">{note}</span>
-              {buttons}
-            </div>
-          ) : null}
+          <div className="flex items-center gap-3">
+            <span className="flex flex-1 items-center gap-3 text-small text-ink-500">{note}</span>
+            <Button look="quiet" onClick={onClose}>
+              Leave it
+            </Button>
+            {apply}
+          </div>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

@@ -29,11 +29,6 @@ export function BackupsDialog({ onClose }: { onClose(): void }) {
       title="Backups of this show"
       about="Made at every start, and each hour in which something is changed. One that is opened takes the place of the show at once; Undo brings the show back."
       note={backups?.length === 0 ? "None has been made yet." : "At a start: npm start -- --restore"}
-      buttons={
-        <Button look="quiet" onClick={onClose}>
-          Leave it
-        </Button>
-      }
       onClose={onClose}
     >
       <ul className="grid gap-1.5" aria-label="Backups">

@@ -1,7 +1,6 @@
 import { useState } from "react";
 import type { VersionEntry, VersionList } from "../../core/live/shelf.ts";
 import type { DifferencesInWords } from "../../words/differences.ts";
-import { Button } from "../components/controls.tsx";
 import { ListDialog } from "../components/ListDialog.tsx";
 import { Select } from "../components/Select.tsx";
 import { clockWords, dayWords, useAsked } from "./shelf.ts";
@@ -35,11 +34,6 @@ export function CompareDialog({ before, onClose }: { before: VersionEntry; onClo
         </div>
       }
       about={<b className="block min-h-[20px] text-lead font-semibold text-ink-100">{answer?.sentence}</b>}
-      buttons={
-        <Button look="quiet" onClick={onClose}>
-          Leave it
-        </Button>
-      }
       isWide
       onClose={onClose}
     >

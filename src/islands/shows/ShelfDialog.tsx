@@ -27,11 +27,6 @@ export function ShelfDialog({ of, onClose }: { of: "shows" | "deleted"; onClose(
           {of === "shows" && shows?.length === 1 ? "There is no other show yet." : ""}
         </>
       }
-      buttons={
-        <Button look="quiet" onClick={onClose}>
-          Leave it
-        </Button>
-      }
       onClose={onClose}
     >
       <ul className="grid gap-1.5" aria-label={of === "shows" ? "Shows" : "Deleted shows"}>

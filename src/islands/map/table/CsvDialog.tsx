@@ -71,15 +71,10 @@ export function CsvDialog({ name, text, onClose }: Props) {
           </span>
         </>
       }
-      buttons={
-        <>
-          <Button look="quiet" onClick={onClose}>
-            Leave it
-          </Button>
-          <Button look="primary" disabled={faults.length > 0 || read.edits.length === 0} onClick={() => void apply()}>
-            Read in
-          </Button>
-        </>
+      apply={
+        <Button look="primary" disabled={faults.length > 0 || read.edits.length === 0} onClick={() => void apply()}>
+          Read in
+        </Button>
       }
       isWide
       onClose={onClose}
