@@ -58,8 +58,17 @@ test("points are dragged, moved by keys, added and taken off; the value now is w
   await page.keyboard.press("ArrowUp");
   await expect.poll(async () => (await pointsOf(velvet))![0]).toEqual([0, 0.01]);
   expect(await pointsOf(velvet)).toHaveLength(3);
+  // Faster than the server answers, none of them is lost.
+  for (let i = 0; i < 9; i++) await page.keyboard.press("ArrowUp");
+  await expect.poll(async () => (await pointsOf(velvet))![0]).toEqual([0, 0.1]);
 
   await page.setViewportSize({ width: 1024, height: 768 });
   const [inside, around] = [(await points.nth(2).boundingBox())!, (await page.locator("[data-action]").boundingBox())!];
   expect(inside.x + inside.width).toBeLessThanOrEqual(around.x + around.width);
+
+  // A letter chooses from the list that is closed, as fields of the platform do.
+  await page.getByRole("combobox", { name: "Curve" }).focus();
+  await page.keyboard.press("a");
+  await expect(page.getByRole("combobox", { name: "Curve" })).toHaveText("audio taper");
+  await expect(points).toHaveCount(0);
 });

@@ -37,6 +37,7 @@ export function Select<T extends string>({
   placeholder,
 }: Props<T>) {
   const [open, setOpen] = useState(false);
+  const [hasFocus, setFocus] = useState(false);
   return (
     <RadixSelect.Root
       value={value}
@@ -47,6 +48,8 @@ export function Select<T extends string>({
     >
       <RadixSelect.Trigger
         aria-label={label}
+        onFocus={() => setFocus(true)}
+        onBlur={() => setFocus(false)}
         className={clsx(
           "inline-flex items-center justify-between gap-1.5 whitespace-nowrap rounded-md bg-velvet-800 text-small text-ink-100 hover:bg-velvet-700",
           className ?? "h-[24px] px-2",
@@ -59,12 +62,15 @@ export function Select<T extends string>({
         </span>
         <ChevronDown size={12} aria-hidden className="shrink-0 text-ink-500" />
       </RadixSelect.Trigger>
-      {open ? <Options options={options} /> : null}
+      {open || hasFocus ? <Options options={options} /> : null}
     </RadixSelect.Root>
   );
 }
 
-/** Made when they are asked for: a closed list of hundreds would cost as much as an open one, and a panel has many. */
+/**
+ * Made when the field has the focus, so that a letter finds one of them without opening the list: one of hundreds costs as
+ * much closed as open, and a panel has many.
+ */
 function Options({ options }: { options: readonly Option[] }) {
   return (
     <RadixSelect.Portal>

@@ -36,8 +36,8 @@ export function ActionCard({ mapping, action, control }: Props) {
   const [open, setOpen] = useState(false);
   const fn = desk?.functions.get(action.function);
   if (!desk || !fn) return null;
-  const change = (set: ActionChange) =>
-    void actions.edit({ kind: "change-action", mapping: mapping.id, id: action.id, set });
+  const edit = (set: ActionChange) => actions.edit({ kind: "change-action", mapping: mapping.id, id: action.id, set });
+  const change = (set: ActionChange) => void edit(set);
   const shaped = fn.fn.acts === "level";
   const range = compiled ?? fn.fn.range; // one that is switched off is not compiled
   const when = whenWords(action, mapping);
@@ -136,7 +136,7 @@ export function ActionCard({ mapping, action, control }: Props) {
               endless={mapping.gesture === "turn"}
               surface={mapping.surface}
               control={mapping.control}
-              onChange={(shape) => change({ shape })}
+              onChange={(shape) => edit({ shape })}
             />
           ) : null}
           <WhenFields action={action} mapping={mapping} onChange={change} />

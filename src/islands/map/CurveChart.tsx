@@ -5,6 +5,7 @@ import type { Shape } from "../../core/format/shape.ts";
 import { type BentShape, bentOutput, bentPart, bentShape, bentSteps, type ShapeStep } from "../../core/shape/bent.ts";
 import { valueWords } from "../../core/surface/value-words.ts";
 import { useLive } from "../live/store.ts";
+import { useCurveDraft } from "./curve-draft.ts";
 import { addPoint, type CurvePoints, movePoint, removePoint } from "./curve-points.ts";
 
 /** The height of the picture and what lies around its field, in px. */
@@ -31,15 +32,14 @@ interface Props {
   range: Range | undefined;
   surface: string;
   control: string;
-  /** The points of a curve of one's own were moved. */
-  onPoints(points: CurvePoints): void;
+  /** The points of a curve of one's own were moved; false = that was refused. */
+  onPoints(points: CurvePoints): Promise<boolean>;
 }
 
 /** What goes in along the bottom, what comes out up the side; with the value that is there now, at every step. */
 export function CurveChart({ shape, range, surface, control, onPoints }: Props) {
   const points = shape.curve?.kind === "points" ? shape.curve.points : null;
-  const [draft, setDraft] = useState<CurvePoints | null>(null);
-  const shown = draft ?? points;
+  const { shown, show, commit } = useCurveDraft(points, onPoints);
   const bent = useMemo(
     () => bentShape(shown ? { ...shape, curve: { kind: "points", points: shown } } : shape, range),
     [shape, shown, range],
@@ -84,17 +84,7 @@ export function CurveChart({ shape, range, surface, control, onPoints }: Props) 
         </LineChart>
         <div className="absolute" style={AROUND}>
           <Now bent={bent} surface={surface} control={control} />
-          {shown ? (
-            <Points
-              points={shown}
-              shape={shape}
-              onDraft={setDraft}
-              onCommit={(next) => {
-                setDraft(null);
-                onPoints(next);
-              }}
-            />
-          ) : null}
+          {shown ? <Points points={shown} shape={shape} onDraft={show} onCommit={(next) => void commit(next)} /> : null}
         </div>
       </div>
       <NowWords bent={bent} range={range} surface={surface} control={control} />
@@ -174,7 +164,8 @@ function NowWords({ bent, range, surface, control }: Omit<Props, "shape" | "onPo
 interface PointsProps {
   points: CurvePoints;
   shape: Shape;
-  onDraft(points: CurvePoints): void;
+  /** null = as they were. */
+  onDraft(points: CurvePoints | null): void;
   onCommit(points: CurvePoints): void;
 }
 
@@ -192,6 +183,9 @@ function wayOf({ input: [from, to], invert }: Shape, travel: number): number {
 /** The points of a curve, to be dragged; arrows move them, Delete takes one off, a double click on the field puts one there. */
 function Points({ points, shape, onDraft, onCommit }: PointsProps) {
   const field = useRef<HTMLDivElement>(null);
+  const change = (next: CurvePoints) => {
+    if (next !== points) onCommit(next);
+  };
   const at = (e: { clientX: number; clientY: number }): [number, number] => {
     const box = field.current!.getBoundingClientRect();
     const travel = (e.clientX - box.left) / box.width;
@@ -206,11 +200,12 @@ function Points({ points, shape, onDraft, onCommit }: PointsProps) {
       next = movePoint(points, i, ...at(m));
       onDraft(next);
     };
-    const end = () => {
+    const end = (u: globalThis.PointerEvent) => {
       handle.removeEventListener("pointermove", move);
       handle.removeEventListener("pointerup", end);
       handle.removeEventListener("pointercancel", end);
-      if (next !== points) onCommit(next);
+      if (u.type === "pointercancel") onDraft(null);
+      else change(next);
     };
     handle.addEventListener("pointermove", move);
     handle.addEventListener("pointerup", end);
@@ -220,8 +215,8 @@ function Points({ points, shape, onDraft, onCommit }: PointsProps) {
     const by = e.shiftKey ? STEP * 10 : STEP;
     const way = { ArrowLeft: [-by, 0], ArrowRight: [by, 0], ArrowUp: [0, by], ArrowDown: [0, -by] }[e.key];
     const [x, y] = points[i]!;
-    if (way) onCommit(movePoint(points, i, x + way[0]! * (shape.invert ? -1 : 1), y + way[1]!));
-    else if (e.key === "Delete" || e.key === "Backspace") onCommit(removePoint(points, i));
+    if (way) change(movePoint(points, i, x + way[0]! * (shape.invert ? -1 : 1), y + way[1]!));
+    else if (e.key === "Delete" || e.key === "Backspace") change(removePoint(points, i));
     else return;
     e.preventDefault();
     e.stopPropagation();
@@ -232,7 +227,7 @@ function Points({ points, shape, onDraft, onCommit }: PointsProps) {
       ref={field}
       title="A double click puts a point here"
       className="absolute inset-0 touch-none"
-      onDoubleClick={(e) => onCommit(addPoint(points, ...at(e)))}
+      onDoubleClick={(e) => change(addPoint(points, ...at(e)))}
     >
       {points.map(([x, y], i) => (
         <button

@@ -20,7 +20,8 @@ interface Props {
   endless: boolean;
   surface: string;
   control: string;
-  onChange(change: ShapeChange): void;
+  /** False = it was refused. */
+  onChange(change: ShapeChange): Promise<boolean>;
 }
 
 /** Every step of a shape, in the order a value goes through them. */
