@@ -7,7 +7,7 @@ import { readShow } from "../core/edit/read.ts";
 import { HOUSE } from "../core/format/givens.ts";
 import { parseJson } from "../core/format/read-format.ts";
 import type { Show } from "../core/format/show.ts";
-import type { ServerMessage, Snapshot } from "../core/live/protocol.ts";
+import type { Snapshot } from "../core/live/protocol.ts";
 import type { Carried } from "../core/translate/taking-over.ts";
 import type { EngineFault, FromEngine } from "../engine/messages.ts";
 import { editLabel } from "../words/edits.ts";
@@ -249,12 +249,20 @@ export class Application {
       kind: "snapshot",
       build: this.#build,
       who: { role: who.role, isHere: who.session === null },
-      show: this.#store.show,
-      history: { ...this.#store.history, turn: this.#turn },
+      ...this.#now(),
       surfaceProfiles: this.#library.surfaces,
       deskProfiles: this.#library.desks,
+    };
+  }
+
+  /** The show that runs, and all that is known while it does. */
+  #now() {
+    const { show, history } = this.#store;
+    return {
+      show,
+      history: { ...history, turn: this.#turn },
       live: this.#mirror.snapshot(),
-      withPassword: this.#withPassword(),
+      withPassword: Object.keys(this.#passwords.of(show)),
     };
   }
 
@@ -333,18 +341,7 @@ export class Application {
     this.#engine.showChanged();
     this.#loads.changed(patches);
     this.#bridges.tell(this.#store.show);
-    const message: ServerMessage = {
-      kind: "show",
-      show: this.#store.show,
-      history: { ...this.#store.history, turn: this.#turn },
-      live: this.#mirror.snapshot(),
-      withPassword: this.#withPassword(),
-    };
-    this.hub.broadcast(message);
-  }
-
-  #withPassword(): string[] {
-    return Object.keys(this.#passwords.of(this.#store.show));
+    this.hub.broadcast({ kind: "show", ...this.#now() });
   }
 
   #engineStarted(restarts: number, warmed: number): void {

@@ -10,7 +10,7 @@ import { CHROMIUM_FLAGS } from "../../tools/chromium-flags.mjs";
 import { findChromium } from "../../tools/test-programs.mjs";
 import { openShow, outputHas } from "./processes.ts";
 import type { Row } from "./rows.ts";
-import { barePage, scroll } from "./scroll.ts";
+import { type BrowserBench, barePage, scroll } from "./scroll.ts";
 import { bigShowForLatency, showForLatency, showForMapping, WALL_PADS } from "./shows.ts";
 
 const PORTS = { web: 4797, midi: 9170, desk: 9171, listen: 9172 };
@@ -22,14 +22,7 @@ const SCROLL_SHARE = 0.95;
 const FADER_1 = 20;
 const SIZE = { viewport: { width: 1280, height: 800 } };
 
-interface Options {
-  rounds: number;
-  data: string;
-  here(file: string): string;
-  median(list: readonly number[]): number;
-}
-
-export async function measureMap({ rounds, data, here, median }: Options): Promise<Row[]> {
+export async function measureMap({ rounds, data, here, median }: BrowserBench): Promise<Row[]> {
   const executablePath = findChromium();
   if (!executablePath) return [];
   const server = fork(here("./main.mjs"), ["--port", String(PORTS.web), "--data", data], {

@@ -26,14 +26,15 @@ export interface Frames {
   holes: number;
 }
 
-interface Options {
+/** What a part of the bench needs that drives a browser. */
+export interface BrowserBench {
   rounds: number;
   data: string;
   here(file: string): string;
   median(list: readonly number[]): number;
 }
 
-export async function measureScroll({ rounds, data, here, median }: Options): Promise<Row[]> {
+export async function measureScroll({ rounds, data, here, median }: BrowserBench): Promise<Row[]> {
   const executablePath = findChromium();
   if (!executablePath) return [];
   const server = fork(here("./main.mjs"), ["--port", String(PORTS.web), "--data", data], {

@@ -156,3 +156,26 @@ test("while hands teach, each touch joins those that are chosen", async ({ page,
   await series(page).getByRole("button", { name: "as touched" }).click();
   await expect(series(page).getByRole("listitem")).toContainText(["Pad 15", "Pad 17", "Pad 23"]);
 });
+
+test("a second Enter while the server is at it applies nothing twice", async ({ page, velvet }) => {
+  await unmapAll(velvet);
+  await openPlace(page, velvet, "map");
+  await control(page, "pad-1").click();
+  await control(page, "pad-22").click({ modifiers: ["Shift"] });
+  await page.getByRole("option", { name: /^Playback on or off/ }).click();
+  await expect(series(page).getByRole("listitem")).toHaveCount(16);
+  let asked = 0;
+  let letGo = () => {};
+  const held = new Promise<void>((resolve) => (letGo = resolve));
+  await page.route("**/api/edit", async (route) => {
+    asked++;
+    await held;
+    await route.continue();
+  });
+  for (let i = 0; i < 3; i++) await page.keyboard.press("Enter");
+  await expect.poll(() => asked).toBe(1);
+  letGo();
+  await expect(series(page)).toHaveCount(0);
+  expect(asked).toBe(1);
+  for (const pad of SIXTEEN) expect(onPad(await mappings(velvet), pad)[0]!.actions).toHaveLength(1);
+});

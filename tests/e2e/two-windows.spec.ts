@@ -1,19 +1,25 @@
 /** Two windows: of two edits of one thing the second is told and chooses; edits of two things are both done. */
-import { control, expect, openPlace, test } from "./application.ts";
+import type { Page } from "@playwright/test";
+import { type Application, control, expect, openPlace, test } from "./application.ts";
+
+/** This window and another, both at one pad. */
+async function bothAt(page: Page, velvet: Application, pad: string): Promise<Page> {
+  const other = await page.context().newPage();
+  for (const window of [page, other]) {
+    await openPlace(window, velvet, "map");
+    await control(window, pad).click();
+  }
+  return other;
+}
 
 test("a window that did not see the other’s edit yet is told, and may do its own all the same", async ({
   page,
-  context,
   velvet,
 }) => {
-  await openPlace(page, velvet, "map");
-  const other = await context.newPage();
-  await openPlace(other, velvet, "map");
+  const other = await bothAt(page, velvet, "pad-1");
   const mapping = (await velvet.show()).mappings.find((m) => m.control === "pad-1")!;
   const isOn = async () =>
     ((await velvet.show()).mappings as unknown as { id: string; on: boolean }[]).find((m) => m.id === mapping.id)!.on;
-  await control(page, "pad-1").click();
-  await control(other, "pad-1").click();
   // As if the other window's word were on its way and not here yet: this one has the revision before it in view.
   await page.route("**/api/edit", async (route) => {
     const headers = { ...route.request().headers(), "x-seen": "0" };
@@ -30,12 +36,8 @@ test("a window that did not see the other’s edit yet is told, and may do its o
   await expect.poll(isOn).toBe(true);
 });
 
-test("what was taken back in full view is no reason to be told", async ({ page, context, velvet }) => {
-  await openPlace(page, velvet, "map");
-  const other = await context.newPage();
-  await openPlace(other, velvet, "map");
-  await control(page, "pad-1").click();
-  await control(other, "pad-1").click();
+test("what was taken back in full view is no reason to be told", async ({ page, velvet }) => {
+  const other = await bothAt(page, velvet, "pad-1");
   await other.keyboard.press("o");
   await expect(page.getByRole("button", { name: "Switch on" })).toBeVisible();
   await other.keyboard.press("Control+z");
@@ -46,14 +48,10 @@ test("what was taken back in full view is no reason to be told", async ({ page, 
 
 test("a name that is typed in one window lands in no other mapping, when another window unmaps its own", async ({
   page,
-  context,
   velvet,
 }) => {
-  await openPlace(page, velvet, "map");
-  const other = await context.newPage();
-  await openPlace(other, velvet, "map");
   // Pad 13 does something else on each of three pages: what is unmapped makes room for the next on the spine.
-  for (const window of [page, other]) await control(window, "pad-13").click();
+  const other = await bothAt(page, velvet, "pad-13");
   await page.getByRole("button", { name: "when and how" }).click();
   const name = page.getByLabel("Name of the mapping");
   await name.fill("Undercurrent");

@@ -1,3 +1,4 @@
+import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { action, fixed, flash, house, level, mapping, profiles, showWith, synth } from "../../../tests/rig/shows.ts";
 import { control, encoder, surfaceProfile } from "../../../tests/rig/surfaces.ts";
@@ -362,5 +363,46 @@ describe("what carries a desk's messages fits its kind", () => {
   });
   test("a desk with MIDI ports has none, and says so", () => {
     expect(over("bell", "tcp")).toEqual(["desks[0].over: nothing carries this kind of desk."]);
+  });
+});
+
+describe("what was found to be in order is not looked at again", () => {
+  const start = showWith(
+    [
+      mapping("pad-1", flash(1), { layers: ["shift"] }),
+      mapping(
+        "pad-2",
+        action("s-1", "playback.flash", { page: fixed(1), playback: { from: "strip", bank: "bank", strip: 4 } }),
+      ),
+      mapping("pad-3", house("bank.by", { bank: fixed(1), by: fixed(1) })),
+      mapping("fader-1", level(3, fixed(1)), { whileHeld: { surface: "deck", control: "shift" } }),
+    ],
+    { banks: [{ id: "bank", name: "Bank", first: 1, last: 8, size: 4 }] },
+  );
+  /** Every way in which the ground may be taken from under a mapping, or given back. */
+  const moves: readonly ((show: Show) => Show)[] = [
+    (s) => ({ ...s, layers: s.layers.slice(0, 1) }),
+    (s) => ({ ...s, layers: start.layers }),
+    (s) => ({ ...s, desks: s.desks.filter((d) => d.id !== "lights") }),
+    (s) => ({ ...s, desks: start.desks }),
+    (s) => ({ ...s, banks: [] }),
+    (s) => ({ ...s, banks: start.banks! }),
+    (s) => ({ ...s, surfaces: s.surfaces.map((x) => ({ ...x, profile: "tide-strips" })) }),
+    (s) => ({ ...s, surfaces: start.surfaces }),
+    (s) => ({ ...s, mappings: s.mappings.map((m, i) => (i === 0 ? { ...m, control: "pad-99" } : m)) }),
+    (s) => ({ ...s, mappings: s.mappings.slice(1) }),
+    (s) => ({ ...s, mappings: start.mappings }),
+  ];
+  test("the show that it begins with is in order", () => expect(checkShow(start, profiles)).toEqual([]));
+  test("but what is told of a show is what is told of one that was never seen", () => {
+    fc.assert(
+      fc.property(fc.array(fc.nat(moves.length - 1), { maxLength: 12 }), (steps) => {
+        let show = start;
+        for (const step of steps) {
+          show = moves[step]!(show);
+          expect(checkShow(show, profiles)).toEqual(checkShow(structuredClone(show), profiles));
+        }
+      }),
+    );
   });
 });

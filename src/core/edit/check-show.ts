@@ -31,7 +31,7 @@ function checkOwnProfiles({ profiles }: Show, given: Profiles, problems: Problem
   own("desks", profiles.desks, given.desks, checkDeskProfile);
 }
 
-/** What of a show a mapping that stands alone is judged by. */
+/** What of a show a mapping that stands alone is judged by, beside the surfaces; the house is what its parts make of it. */
 const judgedBy = (show: Show, given: Profiles): readonly unknown[] => [
   given,
   show.desks,
@@ -57,9 +57,9 @@ function foundInOrder(show: Show, given: Profiles): WeakSet<Mapping> {
   return inOrder;
 }
 
-/** It names no other mapping, shares its name with none, and asks nothing of the house, which is as the show is. */
+/** It names no other mapping, and shares the name of a range with none. */
 function standsAlone({ message, actions }: Mapping): boolean {
-  return message === undefined && actions.every((a) => a.target === undefined && a.desk !== HOUSE);
+  return message === undefined && actions.every((a) => a.target === undefined);
 }
 
 /** All problems of a show; none means that it compiles. `given` are the profiles that ship. */

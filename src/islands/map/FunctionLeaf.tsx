@@ -27,6 +27,7 @@ export function FunctionLeaf() {
   const armed = usePage((s) => (s.armed ? `${s.armed.desk} ${s.armed.function}` : null));
   const listening = usePage((s) => s.listening);
   const startsOpen = usePage((s) => s.startsOpen);
+  const drags = usePage((s) => !s.tableOpen); // there it lies on no control
   const armOne = ({ desk, fn, profile }: Listed) =>
     store.setState({
       armed: arm(desk, fn, profile.parameters, profile.page?.parameter),
@@ -125,7 +126,7 @@ export function FunctionLeaf() {
       ) : null}
 
       {startsOpen ? (
-        <StartedBy functions={found} />
+        <StartedBy functions={found} drags={drags} />
       ) : (
         <div
           id="functions"
@@ -141,6 +142,7 @@ export function FunctionLeaf() {
                 listed={x}
                 marked={query !== "" && i === marked}
                 chosen={chosen}
+                drags={drags}
                 armed={armed === `${x.desk} ${x.fn.id}`}
                 uses={uses.get(`${x.desk} ${x.fn.id}`) ?? 0}
                 onGive={() => void give(x)}
@@ -179,6 +181,8 @@ interface OptionProps {
   marked: boolean;
   /** A control is chosen that it can be given to. */
   chosen: boolean;
+  /** It can be dragged to a control. */
+  drags: boolean;
   /** It waits for a touch. */
   armed: boolean;
   /** How many controls do it already. */
@@ -192,7 +196,7 @@ const LONG_MS = 450;
 /** One that wanders further than this, in px, is none. */
 const STEADY_PX = 6;
 
-function Option({ listed: x, marked, chosen, armed, uses, onGive, onArm }: OptionProps) {
+function Option({ listed: x, marked, chosen, drags, armed, uses, onGive, onArm }: OptionProps) {
   const press = useRef<{ timer: ReturnType<typeof setTimeout> | null; wasLong: boolean; x: number; y: number }>({
     timer: null,
     wasLong: false,
@@ -222,8 +226,8 @@ function Option({ listed: x, marked, chosen, armed, uses, onGive, onArm }: Optio
       aria-selected={marked}
       title={
         chosen
-          ? "Give this to the chosen control, or drag it to any. Pressed long, it is armed, and then given to whatever is touched."
-          : "Arm this: then touch what should do it. Or drag it there."
+          ? `Give this to the chosen control${drags ? ", or drag it to any" : ""}. Pressed long, it is armed, and then given to whatever is touched.`
+          : `Arm this: then touch what should do it.${drags ? " Or drag it there." : ""}`
       }
       onPointerDown={begin}
       onPointerMove={(e) => {

@@ -10,7 +10,7 @@ const MOST = 40;
 const NONE: readonly TableRow[] = [];
 
 /** Under each function the controls that start it, to go there; or that nothing does. */
-export function StartedBy({ functions }: { functions: readonly Listed[] }) {
+export function StartedBy({ functions, drags }: { functions: readonly Listed[]; drags: boolean }) {
   const store = usePageStore();
   const show = useLive((l) => l.show);
   const compiled = useLive((l) => l.compiled);
@@ -32,7 +32,7 @@ export function StartedBy({ functions }: { functions: readonly Listed[] }) {
         {shown.map((x, i) => (
           <div key={`${x.desk} ${x.fn.id}`}>
             {i === 0 || shown[i - 1]!.desk !== x.desk ? <DeskHead id={x.desk} name={x.deskName} /> : null}
-            <Starts listed={x} rows={of(x)} />
+            <Starts listed={x} rows={of(x)} drags={drags} />
           </div>
         ))}
         {shown.length === 0 ? (
@@ -45,7 +45,14 @@ export function StartedBy({ functions }: { functions: readonly Listed[] }) {
   );
 }
 
-function Starts({ listed: { desk, deskName, fn }, rows }: { listed: Listed; rows: readonly TableRow[] }) {
+interface StartsProps {
+  listed: Listed;
+  rows: readonly TableRow[];
+  /** It can be dragged to a control. */
+  drags: boolean;
+}
+
+function Starts({ listed: { desk, deskName, fn }, rows, drags }: StartsProps) {
   const store = usePageStore();
   const chosen = usePage((s) => s.chosenMapping);
   const go = ({ surface, control, mapping }: TableRow) =>
@@ -56,8 +63,8 @@ function Starts({ listed: { desk, deskName, fn }, rows }: { listed: Listed; rows
         data-function={fn.id}
         data-desk={desk}
         data-words={`${deskName} · ${fn.name}`}
-        title="Drag it to the control that should start it"
-        className="flex cursor-grab items-baseline gap-2 select-none"
+        title={drags ? "Drag it to the control that should start it" : undefined}
+        className={`flex items-baseline gap-2 select-none ${drags ? "cursor-grab" : ""}`}
       >
         <span className="min-w-0 flex-1 overflow-hidden text-ellipsis">{fn.name}</span>
         {rows.length === 0 ? <span className="text-small text-ink-500">nothing</span> : null}

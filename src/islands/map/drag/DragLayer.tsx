@@ -12,9 +12,9 @@ import {
   useSensor,
   useSensors,
 } from "@dnd-kit/core";
-import { type PointerEvent as ReactPointerEvent, useEffect, useRef, useState } from "react";
+import { type PointerEvent as ReactPointerEvent, useEffect, useMemo, useRef, useState } from "react";
 import { useActions } from "../../live/actions.ts";
-import { type PageStore, usePage, usePageStore } from "../../live/store.ts";
+import { type PageStore, useLive, usePageStore } from "../../live/store.ts";
 import { type Dragged, dropped, type Place } from "./dropped.ts";
 import { type FoundPlace, placesIn, sourceAt } from "./places.ts";
 
@@ -38,7 +38,7 @@ export function DragLayer() {
     setPlaces([]);
     setOver(null);
   };
-  const letGo = async ({ over: at, active: _ }: DragEndEvent) => {
+  const letGo = async ({ over: at }: DragEndEvent) => {
     const place = places.find((p) => p.id === at?.id);
     const what = carried?.dragged;
     end();
@@ -158,7 +158,14 @@ function OverPlace({
   dragged: Dragged | null;
   isMoved: boolean;
 }) {
-  const says = usePage((s) => (place && dragged ? (dropped(s, dragged, place.place, isMoved)?.says ?? "") : ""));
+  const store = usePageStore();
+  const show = useLive((l) => l.show);
+  const context = useLive((l) => l.context);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what would become of it changes with the show, and with what is up
+  const says = useMemo(
+    () => (place && dragged ? (dropped(store.getState(), dragged, place.place, isMoved)?.says ?? "") : ""),
+    [store, place, dragged, isMoved, show, context],
+  );
   if (!place || says === "") return null;
   const { left, top, width, height } = place.element.getBoundingClientRect();
   const isOrder = place.place.kind === "order";
