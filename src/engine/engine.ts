@@ -202,7 +202,7 @@ export class Engine {
     const { compiled } = this.#translator.world.context;
     const { show } = compiled;
     const edited = this.#same.of(patched(show, message.patches));
-    const recompiled = recompile(compiled, edited, this.#profiles, true);
+    const recompiled = recompile(compiled, edited, this.#profiles, { reuse: true });
     if (recompiled) this.#put(recompiled.compiled, message, recompiled);
     else this.#put(compileShow(edited, this.#profiles), message);
   }

@@ -341,7 +341,10 @@ export class Application {
     this.#engine.showChanged();
     this.#loads.changed(patches);
     this.#bridges.tell(this.#store.show);
-    this.hub.broadcast({ kind: "show", ...this.#now() });
+    const { show, ...rest } = this.#now();
+    this.hub.broadcast(
+      patches ? { kind: "show-patches", patches: [...patches], ...rest } : { kind: "show", show, ...rest },
+    );
   }
 
   #engineStarted(restarts: number, warmed: number): void {

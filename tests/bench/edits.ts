@@ -54,7 +54,7 @@ function measure(mappings: number) {
     const patches = edits(before.show, n);
     const startMs = performance.now();
     const edited = patched(before.show, patches);
-    const next = recompile(before, edited, profiles, true);
+    const next = recompile(before, edited, profiles, { reuse: true });
     if (!next) throw new Error("an edit of one mapping was compiled as a whole");
     translator.swapMappings(next, n * 50);
     part.push(performance.now() - startMs);

@@ -287,9 +287,24 @@ export const ServerMessage = z.discriminatedUnion("kind", [
     withPassword: z.array(Id),
   }),
   z.strictObject({ kind: z.literal("batch"), live: LiveChanges }),
+  /** Another show, or one of which too much has changed. */
   z.strictObject({
     kind: z.literal("show"),
     show: Show,
+    history: History,
+    live: LiveChanges,
+    withPassword: z.array(Id),
+  }),
+  /** The show was edited: what leads to it from the one of the turn before. */
+  z.strictObject({
+    kind: z.literal("show-patches"),
+    patches: z.array(
+      z.strictObject({
+        op: z.enum(["add", "replace", "remove"]),
+        path: z.array(z.union([z.string(), z.number()])),
+        value: z.unknown().optional(),
+      }),
+    ),
     history: History,
     live: LiveChanges,
     withPassword: z.array(Id),

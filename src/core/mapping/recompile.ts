@@ -44,16 +44,25 @@ interface Gap {
   readonly after: number;
 }
 
-/**
- * Null: more than a few mappings changed, or something that others hang on; then the show is to be compiled anew.
- * `reuse`: nobody goes on with the show before, so its largest tables may become those of this one.
- */
-export function recompile(old: CompiledShow, show: Show, given: Profiles, reuse = false): Recompiled | null {
+export interface RecompileOptions {
+  /** Nobody goes on with the show before, so its largest tables may become those of this one. */
+  readonly reuse?: boolean;
+  /** Of how many mappings at most. */
+  readonly most?: number;
+}
+
+/** Null: more than a few mappings changed, or something that others hang on; then the show is to be compiled anew. */
+export function recompile(
+  old: CompiledShow,
+  show: Show,
+  given: Profiles,
+  { reuse = false, most = MOST_CHANGED }: RecompileOptions = {},
+): Recompiled | null {
   if (old.given !== given || !onlyMappingsDiffer(old.show, show)) return null;
   const gap = gapOf(old.show.mappings, show.mappings);
   const left = old.show.mappings.slice(gap.from, gap.from + gap.before);
   const come = show.mappings.slice(gap.from, gap.from + gap.after);
-  if (Math.max(gap.before, gap.after) > MOST_CHANGED || [...left, ...come].some(hangsTogether)) return null;
+  if (Math.max(gap.before, gap.after) > most || [...left, ...come].some(hangsTogether)) return null;
   const names = new ShowIndexes({ ...show, mappings: [] }, old.surfaces, old.desks);
   const middle = new MappingTables({ ...show, mappings: come }, names);
   come.forEach((m, i) => {

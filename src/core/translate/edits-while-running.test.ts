@@ -146,7 +146,7 @@ class Run {
     if (this.#whole) this.translator.swap(compileShow(this.#show, profiles), this.#atMs);
     else
       this.translator.swapMappings(
-        recompile(this.translator.world.context.compiled, this.#show, profiles, true)!,
+        recompile(this.translator.world.context.compiled, this.#show, profiles, { reuse: true })!,
         this.#atMs,
       );
   }

@@ -45,6 +45,27 @@ describe("a part whose code is fetched when it is drawn", () => {
     expect(container.textContent).toBe("around here");
   });
 
+  test("what is wanted soon is fetched before it is drawn, and drawn at once", async () => {
+    const load = vi.fn(async () => () => <b>soon</b>);
+    const Part = part(load, "soon");
+    await passed(1000);
+    expect(load).toHaveBeenCalledTimes(1);
+    expect(render(<Part />).container.textContent).toBe("soon");
+  });
+
+  test("what is wanted soon and cannot be fetched is asked for again when it is drawn", async () => {
+    let isThere = false;
+    const Part = part(async () => {
+      if (!isThere) throw new TypeError("Failed to fetch");
+      return () => <b>soon</b>;
+    }, "soon");
+    await passed(1000);
+    isThere = true;
+    const { container } = render(<Part />);
+    await passed(0);
+    expect(container.textContent).toBe("soon");
+  });
+
   test("one that is gone from the page asks nobody any more", async () => {
     const load = vi.fn(async () => {
       throw new TypeError("Failed to fetch");

@@ -1,5 +1,6 @@
 /** Merges what the live socket brings into the state of the page. Pure: old state in, new state out. */
 
+import { type DocumentPatch, patched } from "../../core/edit/patched.ts";
 import type { DeskProfile } from "../../core/format/desk-profile.ts";
 import { BASE_LAYER } from "../../core/format/givens.ts";
 import { type Profiles, profilesOf, profilesWith } from "../../core/format/profiles.ts";
@@ -19,6 +20,7 @@ import type {
   SurfaceLive,
 } from "../../core/live/protocol.ts";
 import { type CompiledShow, compileShow } from "../../core/mapping/compile.ts";
+import { recompile } from "../../core/mapping/recompile.ts";
 import { Context, type Facts, NO_MESSAGES } from "../../core/run-state/context.ts";
 import { lightSlot } from "../../core/surface/light-slot.ts";
 import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
@@ -127,15 +129,34 @@ export function fromSnapshot(snapshot: Snapshot): LiveState {
 
 /** A new show, with the whole live state that belongs to it. */
 export function withShow(state: LiveState, show: Show, history: History, live: LiveChanges): LiveState {
-  const { surfaces: surfaceProfiles, desks: deskProfiles } = profilesWith(state.shipped, show);
-  const compiled = compileShow(show, state.shipped);
+  return withCompiled(state, compileShow(show, state.shipped), history, live);
+}
+
+/** The show as an edit left it: all that did not change stays the same object, and is drawn no second time. */
+export function withPatches(
+  state: LiveState,
+  patches: readonly DocumentPatch[],
+  history: History,
+  live: LiveChanges,
+): LiveState {
+  const show = patched(state.show, patches);
+  const spliced = recompile(state.compiled, show, state.shipped, { most: show.mappings.length });
+  return withCompiled(state, spliced?.compiled ?? compileShow(show, state.shipped), history, live);
+}
+
+function withCompiled(state: LiveState, compiled: CompiledShow, history: History, live: LiveChanges): LiveState {
+  const { show } = compiled;
+  const profiles =
+    show.profiles === state.show.profiles
+      ? { surfaces: state.surfaceProfiles, desks: state.deskProfiles }
+      : profilesWith(state.shipped, show);
   const next = {
     ...state,
     show,
     history,
     compiled,
-    surfaceProfiles,
-    deskProfiles,
+    surfaceProfiles: profiles.surfaces,
+    deskProfiles: profiles.desks,
     values: {},
     controls: {},
     lights: {},

@@ -95,6 +95,27 @@ describe("what the server says", () => {
     expect([store.getState().live.show.name, store.getState().live.atMs, refused]).toEqual(["Renamed", 7, []]);
   });
 
+  const renamed = (turn: number, name: string): ServerMessage => ({
+    kind: "show-patches",
+    patches: [{ op: "replace", path: ["name"], value: name }],
+    history: { ...snapshot("one").history, turn },
+    live: { atMs: turn },
+    withPassword: [],
+  });
+  test("an edit is put into the show of the turn before it; where one was missed, the whole is asked for", () => {
+    hear(snapshot("one"));
+    const { turn } = store.getState().live.history;
+    hear(renamed(turn + 1, "Next"));
+    expect([store.getState().live.show.name, store.getState().live.history.turn]).toEqual(["Next", turn + 1]);
+    const before = Held.newest;
+    hear(renamed(turn + 3, "Missed one"));
+    expect(store.getState().live.show.name).toBe("Next");
+    vi.runOnlyPendingTimers();
+    expect(Held.newest).not.toBe(before);
+    hear(snapshot("one", "Whole"));
+    expect(store.getState().live.show.name).toBe("Whole");
+  });
+
   test("is not taken from another build, which is told once for each connection", () => {
     hear(snapshot("two", "Renamed"));
     for (let i = 1; i < 9; i++) hear(batch(i));

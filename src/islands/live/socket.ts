@@ -5,7 +5,7 @@
 
 import { SESSION_ENDED } from "../../core/live/message-roles.ts";
 import type { ClientMessage, ServerMessage } from "../../core/live/protocol.ts";
-import { applyChanges, fromSnapshot, withShow } from "./apply-changes.ts";
+import { applyChanges, fromSnapshot, withPatches, withShow } from "./apply-changes.ts";
 import { Heard } from "./heard.ts";
 import { NOTHING_CHOSEN, type PageStore } from "./store.ts";
 
@@ -49,7 +49,7 @@ export function openSocket(store: PageStore, events: SocketEvents): LiveSocket {
     const message = read(text);
     const wasOurs = isOurs;
     if (message?.kind === "snapshot") isOurs = message.build === store.getState().build;
-    if (message && isOurs) receive(store, message, events);
+    if (message && isOurs) receive(store, message, { ...events, outOfStep: () => socket?.close() });
     else if (message === null || wasOurs || message.kind === "snapshot")
       events.refused("This page is older than the server. Load it again.");
   };
@@ -120,7 +120,7 @@ function read(text: string): ServerMessage | null {
   }
 }
 
-function receive(store: PageStore, message: ServerMessage, events: SocketEvents): void {
+function receive(store: PageStore, message: ServerMessage, events: SocketEvents & { outOfStep(): void }): void {
   switch (message.kind) {
     case "snapshot":
       store.setState({ live: fromSnapshot(message), who: message.who, withPassword: message.withPassword });
@@ -136,6 +136,15 @@ function receive(store: PageStore, message: ServerMessage, events: SocketEvents)
         ...(s.live.history.show === message.history.show ? {} : NOTHING_CHOSEN),
       }));
       return;
+    case "show-patches": {
+      const { live } = store.getState();
+      const { history, patches } = message;
+      // A turn was missed, which cannot be: the next connection begins with the whole.
+      if (live.history.show !== history.show || live.history.turn + 1 !== history.turn) events.outOfStep();
+      else
+        store.setState({ live: withPatches(live, patches, history, message.live), withPassword: message.withPassword });
+      return;
+    }
     case "beat":
       return;
     case "device-midi":
