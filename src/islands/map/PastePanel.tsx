@@ -16,8 +16,9 @@ import { Segments } from "../components/Segments.tsx";
 import { optionsOf, Select } from "../components/Select.tsx";
 import { useActions } from "../live/actions.ts";
 import { type PageState, useLive, usePage, usePageStore } from "../live/store.ts";
-import { AnswerForAll, Taken, useApplying, useApplyPanel } from "./apply-panel.tsx";
+import { AnswerForAll, Taken, useApplying, useApplyPanel, useHeld } from "./apply-panel.tsx";
 import { pasteInto, targetsOf } from "./copying.ts";
+import { LongList } from "./LongList.tsx";
 import { numbersWords } from "./table/table-rows.ts";
 
 const WHAT: readonly (readonly [PasteWhat, string])[] = [
@@ -36,8 +37,11 @@ const EVERY = "every";
 export function PastePanel({ pasting }: { pasting: NonNullable<PageState["pasting"]> }) {
   const store = usePageStore();
   const actions = useActions();
-  const show = useLive((l) => l.show);
-  const compiled = useLive((l) => l.compiled);
+  const { isApplying, run } = useApplying();
+  const show = useHeld(
+    useLive((l) => l.show),
+    isApplying,
+  );
   const chosen = usePage((s) => s.chosen);
   const many = usePage((s) => s.many);
   const { document, cut } = pasting;
@@ -47,7 +51,7 @@ export function PastePanel({ pasting }: { pasting: NonNullable<PageState["pastin
   const [page, setPage] = useState(AS_COPIED);
   const [answers, setAnswers] = useState<Readonly<Record<string, PasteAnswer>>>({});
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is chosen, and what stands there, decides about the targets
-  const newest = useMemo(() => {
+  const lines = useMemo(() => {
     const state = store.getState();
     const targets = targetsOf(state, document.controls.length);
     const scope = {
@@ -55,8 +59,7 @@ export function PastePanel({ pasting }: { pasting: NonNullable<PageState["pastin
       page: page === AS_COPIED ? null : page === EVERY ? 0 : Number(page),
     };
     return pasteLines(document, targets, { what, moveOn, scope }, pasteInto(state));
-  }, [store, document, what, moveOn, layer, page, show, compiled, chosen, many]);
-  const { shown: lines, run } = useApplying(newest);
+  }, [store, document, what, moveOn, layer, page, show, chosen, many]);
   const edits = useMemo(
     () => pasteEdits(lines, what, answers, pasteInto(store.getState()), cut),
     [store, lines, what, answers, cut],
@@ -156,16 +159,15 @@ export function PastePanel({ pasting }: { pasting: NonNullable<PageState["pastin
             onChange={setAnswers}
           />
         </div>
-        <ol className="min-h-0 flex-1 overflow-y-auto" aria-label="What each gets">
-          {lines.map((line) => (
+        <LongList label="What each gets" items={lines} keyOf={(l) => l.target.control.id}>
+          {(line) => (
             <Line
-              key={line.target.control.id}
               line={line}
               answer={answers[line.target.control.id] ?? "replace"}
               onAnswer={(a) => setAnswers({ ...answers, [line.target.control.id]: a })}
             />
-          ))}
-        </ol>
+          )}
+        </LongList>
       </div>
       <div className="flex flex-wrap items-center gap-3 border-t border-velvet-700 pt-2.5">
         <Button look="quiet" onClick={leave}>
@@ -223,7 +225,7 @@ function Line({ line, answer, onAnswer }: { line: PasteLine; answer: PasteAnswer
     };
   });
   return (
-    <li className={`border-b border-velvet-800 px-1.5 py-1.5 text-small ${taken.length > 0 ? "bg-care-ground" : ""}`}>
+    <div className={`border-b border-velvet-800 px-1.5 py-1.5 text-small ${taken.length > 0 ? "bg-care-ground" : ""}`}>
       <div className="grid grid-cols-[minmax(90px,0.6fr)_minmax(0,2fr)_auto] items-baseline gap-2.5">
         <span className="overflow-hidden text-ellipsis whitespace-nowrap">{target.control.name}</span>
         <span className="grid min-w-0">
@@ -249,6 +251,6 @@ function Line({ line, answer, onAnswer }: { line: PasteLine; answer: PasteAnswer
           </span>
         ) : null}
       </div>
-    </li>
+    </div>
   );
 }

@@ -38,7 +38,7 @@ export function Line({ nth, line: { place, bindings, taken, outOf }, desk, verb,
     return m === undefined ? "" : mappingLabel(l, m);
   });
   return (
-    <li className={`border-b border-velvet-800 ${taken ? "bg-care-ground" : ""}`}>
+    <div className={`border-b border-velvet-800 ${taken ? "bg-care-ground" : ""}`}>
       <div className="flex items-baseline gap-2.5 px-1.5 py-1.5 text-small">
         <span className="w-5 text-right font-mono text-tiny text-ink-500">{nth}</span>
         <span className="w-[30%] overflow-hidden text-ellipsis whitespace-nowrap">{place.control.name}</span>
@@ -64,6 +64,6 @@ export function Line({ nth, line: { place, bindings, taken, outOf }, desk, verb,
           />
         </div>
       ) : null}
-    </li>
+    </div>
   );
 }

@@ -1,4 +1,5 @@
 /** How the numbers of a series count on, and the numbers as the controls lie. */
+import { memo } from "react";
 import type { Parameter } from "../../core/format/desk-profile.ts";
 import type { SeriesCount } from "../../core/mapping/series.ts";
 import { bindingWords } from "../../words/mappings.ts";
@@ -70,7 +71,13 @@ export function NumberRow({ parameter, number, isPage, pageUp, hasRows, counts, 
 }
 
 /** The numbers as the controls lie: a wrong step is seen at a glance. */
-export function AsTheyLie({ lines, numbers }: { lines: readonly SeriesLine[]; numbers: SeriesNumbers }) {
+export const AsTheyLie = memo(function AsTheyLie({
+  lines,
+  numbers,
+}: {
+  lines: readonly SeriesLine[];
+  numbers: SeriesNumbers;
+}) {
   const counted = Object.keys(numbers).findLast((id) => numbers[id]!.kind === "counts");
   if (counted === undefined) return null;
   const xs = [...new Set(lines.map((l) => l.place.control.box.x))].sort((a, b) => a - b);
@@ -93,4 +100,4 @@ export function AsTheyLie({ lines, numbers }: { lines: readonly SeriesLine[]; nu
       })}
     </div>
   );
-}
+});

@@ -8,7 +8,8 @@ import { Segments } from "../components/Segments.tsx";
 import { useActions } from "../live/actions.ts";
 import type { Many } from "../live/many.ts";
 import { useLive, usePageStore } from "../live/store.ts";
-import { AnswerForAll, useApplying, useApplyPanel } from "./apply-panel.tsx";
+import { AnswerForAll, useApplying, useApplyPanel, useHeld } from "./apply-panel.tsx";
+import { LongList } from "./LongList.tsx";
 import { ANSWERS, Line } from "./SeriesLine.tsx";
 import { AsTheyLie, NumberRow } from "./SeriesNumbers.tsx";
 import {
@@ -35,7 +36,11 @@ export function SeriesPanel({ many, series }: Props) {
   const store = usePageStore();
   const actions = useActions();
   const compiled = useLive((l) => l.compiled);
-  const context = useLive((l) => l.context);
+  const { isApplying, run } = useApplying();
+  const context = useHeld(
+    useLive((l) => l.context),
+    isApplying,
+  );
   const desk = compiled.desks.find((d) => d.id === series.desk);
   const pageUp = useLive((l) => l.desks[series.desk]?.page ?? null);
   const fn = desk?.functions.get(series.fn)?.fn;
@@ -61,11 +66,10 @@ export function SeriesPanel({ many, series }: Props) {
     [meant, places, typed],
   );
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is taken changes with the show, and with what is up
-  const newest = useMemo(
+  const lines = useMemo(
     () => (meant ? seriesLines(store.getState(), many.surface, meant, numbers, places) : []),
     [store, many.surface, meant, numbers, places, context],
   );
-  const { shown: lines, run } = useApplying(newest);
   const clashes = lines.filter((l) => l.taken);
   const made = lines.filter((l) => !(l.taken && answers[l.place.control.id] === "leave"));
   const out = made.find((l) => l.outOf);
@@ -140,10 +144,9 @@ export function SeriesPanel({ many, series }: Props) {
               onChange={setAnswers}
             />
           </div>
-          <ol className="min-h-0 flex-1 overflow-y-auto" aria-label="What each gets">
-            {lines.map((line, i) => (
+          <LongList label="What each gets" items={lines} keyOf={(l) => l.place.control.id}>
+            {(line, i) => (
               <Line
-                key={line.place.control.id}
                 nth={i + 1}
                 line={line}
                 desk={desk.id}
@@ -151,8 +154,8 @@ export function SeriesPanel({ many, series }: Props) {
                 answer={answers[line.place.control.id] ?? "keep"}
                 onAnswer={(a) => setAnswers({ ...answers, [line.place.control.id]: a })}
               />
-            ))}
-          </ol>
+            )}
+          </LongList>
         </div>
       </div>
       <div className="flex flex-wrap items-center gap-3 border-t border-velvet-700 pt-2.5">

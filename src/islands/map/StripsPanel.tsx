@@ -12,7 +12,7 @@ import { useActions } from "../live/actions.ts";
 import type { Many } from "../live/many.ts";
 import { numberName } from "../live/number-name.ts";
 import { useLive, usePageStore } from "../live/store.ts";
-import { Taken, useApplying, useApplyPanel } from "./apply-panel.tsx";
+import { Taken, useApplying, useApplyPanel, useHeld } from "./apply-panel.tsx";
 import { ANSWERS } from "./SeriesLine.tsx";
 import type { ClashAnswer, SeriesLine } from "./series-lines.ts";
 import {
@@ -71,7 +71,11 @@ function Plan({ many, strips, desk, parameter, onDesk }: PlanProps) {
   const store = usePageStore();
   const actions = useActions();
   const desks = useLive((l) => l.compiled.desks);
-  const context = useLive((l) => l.context);
+  const { isApplying, run } = useApplying();
+  const context = useHeld(
+    useLive((l) => l.context),
+    isApplying,
+  );
   const banks = useLive((l) => l.show.banks);
   const functions = useMemo(() => functionsOf(desk, parameter.id), [desk, parameter]);
   const [given, setGiven] = useState<readonly (DeskFunction | null)[]>(() => likelyFunctions(strips.rows, functions));
@@ -80,11 +84,10 @@ function Plan({ many, strips, desk, parameter, onDesk }: PlanProps) {
   const [numbers, setNumbers] = useState<Readonly<Record<string, number>>>({});
   const [answer, setAnswer] = useState<ClashAnswer>("replace");
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is taken changes with the show, and with what is up
-  const newest = useMemo(
+  const plan = useMemo(
     () => planRows(store.getState(), many.surface, desk, parameter, strips, given, channels, numbers),
     [store, many.surface, desk, parameter, strips, given, channels, numbers, context],
   );
-  const { shown: plan, run } = useApplying(newest);
   const lines = plan.flatMap((row) => row.lines);
   const taken = lines.filter((l) => l.taken);
   const made = answer === "leave" ? lines.filter((l) => !l.taken) : lines;

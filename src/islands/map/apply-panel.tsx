@@ -30,27 +30,29 @@ export function useApplyPanel(apply: () => void, leave: () => void): RefObject<H
   return panel;
 }
 
-/**
- * One at a time: a second Enter does nothing until the server has answered the first. Meanwhile what is shown stays as it
- * was: with what was just made, every line would be told to be taken.
- */
-export function useApplying<T>(fresh: T): { shown: T; run(work: () => Promise<void>): Promise<void> } {
-  const [isAtIt, setAtIt] = useState(false);
+/** One at a time: a second Enter does nothing until the server has answered the first. */
+export function useApplying(): { isApplying: boolean; run(work: () => Promise<void>): Promise<void> } {
+  const [isApplying, setApplying] = useState(false);
   const running = useRef(false);
-  const before = useRef(fresh);
-  if (!isAtIt) before.current = fresh;
   const run = async (work: () => Promise<void>) => {
     if (running.current) return;
     running.current = true;
-    setAtIt(true);
+    setApplying(true);
     try {
       await work();
     } finally {
       running.current = false;
-      setAtIt(false);
+      setApplying(false);
     }
   };
-  return { shown: before.current, run };
+  return { isApplying, run };
+}
+
+/** The value as it was when it began to be held: with what was just made, every line would be told to be taken. */
+export function useHeld<T>(value: T, isHeld: boolean): T {
+  const before = useRef(value);
+  if (!isHeld) before.current = value;
+  return before.current;
 }
 
 interface AnswerProps<T extends string> {

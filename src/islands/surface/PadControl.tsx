@@ -18,6 +18,7 @@ interface Props {
   view: ControlView;
   hands: Hands;
   size: "map" | "run";
+  isNarrow: boolean;
   onFocus(): void;
 }
 
@@ -25,7 +26,7 @@ interface Props {
 const LOW = 0.7;
 
 /** A pad or button: clipped corners, a lip in the colour that came back, its state in a word above its name. */
-export const PadControl = memo(function PadControl({ control, view, hands, size, onFocus }: Props) {
+export const PadControl = memo(function PadControl({ control, view, hands, size, isNarrow, onFocus }: Props) {
   const handlers = useMemo(
     () => (control.behaviour === "relative" ? turnHandlers(control, hands) : pressHandlers(control, hands)),
     [control, hands],
@@ -42,7 +43,7 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
   return (
     <button
       type="button"
-      className={`pad @container flex flex-col justify-between leading-[1.15] ${run && free ? "!border-transparent" : ""} ${low || tight || (key !== null && !run) ? "px-1 py-1 text-[11px]" : run ? `px-3 py-2.5 [@media(max-height:820px)]:pt-1 [@media(max-height:820px)]:pb-2 max-[760px]:px-1 max-[760px]:py-1 max-[760px]:!text-[10px] ${control.box.width < 1 ? "text-small" : "text-title [@media(max-height:820px)]:text-lead"}` : "px-2 pt-1.5 pb-2.5 text-small"}`}
+      className={`pad flex flex-col justify-between leading-[1.15] ${run && free ? "!border-transparent" : ""} ${low || tight || (key !== null && !run) ? "px-1 py-1 text-[11px]" : run ? `px-3 py-2.5 [@media(max-height:820px)]:pt-1 [@media(max-height:820px)]:pb-2 max-[760px]:px-1 max-[760px]:py-1 max-[760px]:!text-[10px] ${control.box.width < 1 ? "text-small" : "text-title [@media(max-height:820px)]:text-lead"}` : "px-2 pt-1.5 pb-2.5 text-small"}`}
       style={{ "--lamp": view.lightColour || undefined } as React.CSSProperties}
       data-state={view.state}
       data-lamp={view.lightMode}
@@ -71,8 +72,8 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
         </span>
         <span className="flex items-center gap-1">
           {view.actions > 1 ? <span>×{view.actions}</span> : null}
-          {run === (key !== null) && view.word && view.state !== "free" && view.word.length < 9 ? (
-            <span className="@max-[42px]:hidden">{view.word}</span>
+          {!isNarrow && run === (key !== null) && view.word && view.state !== "free" && view.word.length < 9 ? (
+            <span>{view.word}</span>
           ) : null}
           {Glyph && !run && key === null ? <Glyph size={11} aria-hidden /> : null}
           {view.state === "silent" ? <CircleDot size={11} aria-hidden className="text-alert" /> : null}

@@ -22,6 +22,8 @@ interface Props {
 /** Surfaces flatter than this keep their proportions, a little taller than they are. */
 const WIDE = 1.8;
 const FLATTENED = 1.35;
+/** A pad of which more than so many fit beside each other has no room for its state in a word. */
+const NARROW = 12;
 /** With more controls than this they stand closer. */
 const MANY = 40;
 
@@ -142,6 +144,7 @@ const SurfaceControl = memo(function SurfaceControl({
   const told = useLive((l) => l.compiled.surfaces[surfaceIndex]!.displaysOf.has(controlIndex));
   const texts = useLive((l) => l.compiled.surfaces[surfaceIndex]!.displays.length > 0);
   const view = useLive(useShallow((l) => controlView(l, surfaceIndex, controlIndex)));
+  const across = useLive((l) => l.compiled.surfaces[surfaceIndex]!.profile.size.width / control.box.width);
   const chosen = usePage((s) => chooses && s.chosen?.surface === surface && s.chosen.control === control.id);
   /** Which of many it is, from 1; 0 = none of them. */
   const nth = usePage((s) => (chooses && s.many?.surface === surface ? s.many.controls.indexOf(control.id) + 1 : 0));
@@ -178,7 +181,14 @@ const SurfaceControl = memo(function SurfaceControl({
       ) : control.kind === "key" ? (
         <KeyControl control={control} view={view} hands={hands} onFocus={onFocus} />
       ) : (
-        <PadControl control={control} view={view} hands={hands} size={size} onFocus={onFocus} />
+        <PadControl
+          control={control}
+          view={view}
+          hands={hands}
+          size={size}
+          isNarrow={across > NARROW}
+          onFocus={onFocus}
+        />
       )}
     </div>
   );
