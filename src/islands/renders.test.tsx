@@ -51,6 +51,7 @@ function page(children: ReactNode): void {
     build: "of this test",
     who: { role: "edit", isHere: true },
     withPassword: [],
+    onHold: null,
     show,
     history: first.history,
     surfaceProfiles: first.compiled.surfaces.map((s) => s.profile),

@@ -7,6 +7,7 @@ import { readShow } from "../core/edit/read.ts";
 import { HOUSE } from "../core/format/givens.ts";
 import { parseJson } from "../core/format/read-format.ts";
 import type { Show } from "../core/format/show.ts";
+import type { HoldCommand } from "../core/live/on-hold.ts";
 import type { Snapshot } from "../core/live/protocol.ts";
 import type { Carried } from "../core/translate/taking-over.ts";
 import type { EngineFault, FromEngine } from "../engine/messages.ts";
@@ -16,12 +17,14 @@ import { type Backup, Backups, listBackups, makeBackup, showIn } from "./databas
 import { ShowStore, type StoreResult } from "./database/show-store.ts";
 import type { Storage } from "./database/storage.ts";
 import { type Editor, EditsOfOthers } from "./edits-of-others.ts";
+import { EditsOnHold } from "./edits-on-hold.ts";
 import { EngineLoads } from "./engine-loads.ts";
+import { carryOutHold } from "./hold-commands.ts";
 import { journalText, RunJournal } from "./journal.ts";
 import { Bridges, midiPorts } from "./live/bridges.ts";
 import { BrowserDevices } from "./live/browser-devices.ts";
 import { FromPages } from "./live/from-pages.ts";
-import { LiveHub } from "./live/hub.ts";
+import { type LiveClient, LiveHub } from "./live/hub.ts";
 import { Mirror } from "./live/mirror.ts";
 import type { Log } from "./log.ts";
 import { Announcements } from "./network/announcements.ts";
@@ -39,6 +42,8 @@ export interface ApplicationSettings {
   faults: boolean;
   /** Where is kept what must not be forgotten when the server is killed. */
   journalFile: string;
+  /** Where the show that runs is kept while edits are on hold. */
+  onHoldFile: string;
   log: Log;
   /** Which build of the program this is, for pages that are older than it. */
   build: string;
@@ -64,9 +69,9 @@ export class Application {
   #left: Carried | null;
   readonly #loads = new EngineLoads({
     send: (message) => this.#engine.send(message),
-    show: () => this.#store.show,
-    revision: () => this.#store.history.revision,
-    passwords: () => this.#passwords.of(this.#store.show),
+    show: () => this.#running.show,
+    revision: () => this.#running.revision,
+    passwords: () => this.#passwords.of(this.#running.show),
     profiles: () => ({ surfaces: this.#library.surfaces, desks: this.#library.desks }),
     handOver: () => this.#engine.handOver(),
     isHandingOver: () => this.#engine.isHandingOver,
@@ -76,6 +81,7 @@ export class Application {
     },
   });
   readonly #others = new EditsOfOthers();
+  readonly #onHold: EditsOnHold;
   /** Changes of the show since the server started. */
   #turn = 0;
   /** Number of the show that runs. */
@@ -102,10 +108,20 @@ export class Application {
     this.#library = library;
     this.#faults = settings.faults;
     this.#build = settings.build;
-    this.#left = RunJournal.left(settings.journalFile, store.history);
+    this.#onHold = new EditsOnHold({
+      file: settings.onHoldFile,
+      profiles: library.profiles,
+      nowMs: () => Date.now(),
+      isAnythingHeld: () => this.#mirror.isAnythingHeld,
+      quiet: () => this.#putIn(),
+      notKept: (error) => console.error(`Edits on hold would go in if the server were killed: ${error.message}`),
+    });
+    this.#onHold.goOn(store.id, store.history.revision, store.show);
+    store.allows = (next) => this.#onHold.allows(next);
+    this.#left = RunJournal.left(settings.journalFile, { ...store.history, revision: this.#running.revision });
     this.#journal = new RunJournal(
       settings.journalFile,
-      () => journalText(store.history, this.#mirror.journal()),
+      () => journalText({ show: store.id, revision: this.#running.revision }, this.#mirror.journal()),
       (error) => console.error(`What is held cannot be written down, should the server be killed: ${error.message}`),
     );
     this.#mirror = new Mirror(
@@ -154,7 +170,8 @@ export class Application {
         this.#devices.tell();
         this.#bridges.tell(this.#store.show);
       },
-      snapshot: (who) => this.snapshot(who),
+      snapshot: ({ who, shows }) => this.snapshot(who, shows),
+      areTwoShows: () => this.#onHold.told !== null,
       changes: () => this.#mirror.takeChanges(),
       traffic: this.#mirror.log,
     });
@@ -243,21 +260,37 @@ export class Application {
     return this.#faults;
   }
 
-  /** Everything, for one who may look. */
-  snapshot(who: Who): Snapshot {
+  /** What is done with edits on hold. */
+  hold({ do: command }: HoldCommand): Promise<Answer> {
+    return carryOutHold(command, this.#onHold, this.#store, {
+      changed: (result) => this.#changed(result),
+      putIn: () => this.#putIn(),
+      tell: () => this.#tellHold(),
+    });
+  }
+
+  /** The show that runs: the one that is edited, where no edits are on hold. */
+  get #running(): { readonly show: Show; readonly revision: number } {
+    return this.#onHold.running ?? { show: this.#store.show, revision: this.#store.history.revision };
+  }
+
+  /** Everything, for one who may look: of the show that runs, or of the one that is edited. */
+  snapshot(who: Who, shows: LiveClient["shows"] = "edited"): Snapshot {
     return {
       kind: "snapshot",
       build: this.#build,
       who: { role: who.role, isHere: who.session === null },
-      ...this.#now(),
+      ...this.#now(shows),
+      onHold: this.#onHold.told,
       surfaceProfiles: this.#library.surfaces,
       deskProfiles: this.#library.desks,
     };
   }
 
-  /** The show that runs, and all that is known while it does. */
-  #now() {
-    const { show, history } = this.#store;
+  /** A show, and all that is known while it runs. */
+  #now(shows: LiveClient["shows"] = "edited") {
+    const { history } = this.#store;
+    const { show } = shows === "running" ? this.#running : this.#store;
     return {
       show,
       history: { ...history, turn: this.#turn },
@@ -300,6 +333,7 @@ export class Application {
 
   async stop(): Promise<void> {
     this.hub.close();
+    this.#onHold.close();
     await this.#announcements.close();
     await this.#engine.stop();
     await this.#journal.close();
@@ -308,7 +342,7 @@ export class Application {
 
   /** The show makes the engine fail: people are told what runs instead, and how to get out of it. */
   #cannotLoad(reason: string, goesOn: boolean): void {
-    const { revision } = this.#store.history;
+    const { revision } = this.#running;
     const ran = this.#loads.ranRevision;
     const sentence = [
       `The engine cannot run the show as of revision ${revision} (${reason.slice(0, 120)}).`,
@@ -338,20 +372,41 @@ export class Application {
   /** `patches`: what leads from the show before to this one; null = it is another one. */
   #showChanged(patches: readonly Patch[] | null): void {
     this.#turn++;
-    this.#engine.showChanged();
-    this.#loads.changed(patches);
-    this.#bridges.tell(this.#store.show);
+    this.#onHold.edited(patches);
+    const isHeld = this.#onHold.running !== null;
+    if (!isHeld) this.#runs(patches);
     const { show, ...rest } = this.#now();
     this.hub.broadcast(
       patches ? { kind: "show-patches", patches: [...patches], ...rest } : { kind: "show", show, ...rest },
+      isHeld ? "edited" : undefined,
     );
+    if (isHeld) this.#tellHold();
+  }
+
+  /** The engine is given the show that is edited. */
+  #runs(patches: readonly Patch[] | null): void {
+    this.#engine.showChanged();
+    this.#loads.changed(patches);
+    this.#bridges.tell(this.#store.show);
+  }
+
+  /** Edits on hold go in. */
+  #putIn(): void {
+    if (!this.#onHold.running) return;
+    this.#runs(this.#onHold.end());
+    this.hub.broadcast({ kind: "show", ...this.#now() }, "running");
+    this.#tellHold();
+  }
+
+  #tellHold(): void {
+    this.hub.broadcast({ kind: "on-hold", onHold: this.#onHold.told });
   }
 
   #engineStarted(restarts: number, warmed: number): void {
     this.#bridges.forget();
     this.#pages.engineStarted();
     this.#mirror.setEngineRestarts(restarts);
-    const carried = this.#mirror.hasEngine ? this.#mirror.carried(this.#store.show) : this.#left;
+    const carried = this.#mirror.hasEngine ? this.#mirror.carried(this.#running.show) : this.#left;
     this.#loads.started(warmed, carried);
     this.#left = null;
     this.#bridges.tell(this.#store.show);
@@ -363,11 +418,13 @@ export class Application {
         this.#mirror.take(message);
         this.hub.changedWhole();
         this.#troubles.look(message);
+        if (message.holding || Object.keys(message.controls).length > 0) this.#onHold.handsMoved();
         if (message.holding) this.#journal.held();
         else if (message.values[HOUSE] || Object.keys(message.controls).length > 0) this.#journal.moved();
         return;
       case "holding":
         this.#mirror.setHolding(message.holding);
+        this.#onHold.handsMoved();
         this.#journal.held();
         return;
       case "midi-out":

@@ -29,6 +29,7 @@ beforeEach(async () => {
     devicesChanged: () => {},
     left: () => {},
     snapshot: () => ({ kind: "notice", text: "hello" }),
+    areTwoShows: () => false,
     changes: () => null,
     traffic: new TrafficLog(
       () => undefined,

@@ -90,6 +90,7 @@ async function main(): Promise<void> {
     faults: options.faults,
     build: buildOf(here),
     journalFile: join(dataFolder, `${name}.now.json`),
+    onHoldFile: join(dataFolder, `${name}.on-hold.json`),
   });
   if (options.restore !== null) {
     const answer = await application.restore(options.restore);

@@ -212,6 +212,7 @@ export class Application {
   async reset(): Promise<void> {
     this.output.length = 0;
     await this.desk.act({ kind: "reset" });
+    await this.post("/api/hold", { do: "put-in" }); // a test may have left edits on hold
     const show = await this.show();
     this.#first ??= JSON.stringify(show);
     if (JSON.stringify(show) !== this.#first) expect((await this.put(this.#first)).status).toBe(200);

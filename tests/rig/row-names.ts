@@ -11,6 +11,7 @@ export function liveStateOf(show: Show, live: Partial<LiveChanges> = {}): LiveSt
     build: "of this test",
     who: { role: "edit", isHere: true },
     withPassword: [],
+    onHold: null,
     kind: "snapshot",
     show,
     history: { show: 1, turn: 0, revision: 0, savedAtMs: 0, undo: null, redo: null },

@@ -125,6 +125,7 @@ export type Problem = At &
     /** `reason`: the system's own word for it; `copy`: where the show was written instead, null = nowhere. */
     | { code: "not-saved"; reason: StorageFault; copy: string | null }
     | { code: "changed-elsewhere" }
+    | { code: "edits-on-hold"; what: Thing | "show" }
     | { code: "no-such-backup" }
     | { code: "no-such-show" }
     | { code: "no-such-version" }

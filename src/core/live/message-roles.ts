@@ -8,6 +8,7 @@ export const MESSAGE_ROLES: Readonly<Record<ClientMessage["kind"], Role>> = {
   "device-midi": "run",
   devices: "run",
   "watch-traffic": "look",
+  shows: "look",
   "try-desk": "run",
   "send-once": "edit",
   teach: "edit",

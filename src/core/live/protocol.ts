@@ -11,6 +11,7 @@ import { ROLES } from "../format/roles.ts";
 import { PeerAddress, Show } from "../format/show.ts";
 import { SurfaceProfile } from "../format/surface-profile.ts";
 import { TrafficEntry } from "../trace/traffic-entry.ts";
+import { OnHold } from "./on-hold.ts";
 import { PortTrouble } from "./port-trouble.ts";
 
 /** Longest message a browser may send, in bytes. */
@@ -48,6 +49,8 @@ export const ClientMessage = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("devices"), devices: z.array(Device).max(128) }),
   /** Rows of traffic as binary messages (traffic-frame.ts); with `history` those before it too. */
   z.strictObject({ kind: z.literal("watch-traffic"), on: z.boolean(), history: z.boolean() }),
+  /** Which show this page shows: the one that runs, or the one that is edited. They differ while edits are on hold. */
+  z.strictObject({ kind: z.literal("shows"), show: z.enum(["running", "edited"]) }),
   z.strictObject({ kind: z.literal("try-desk"), desk: Id }),
   /** Hands are to teach as long as this page says so and is there; with `on` false, as far as this page is concerned, to play. */
   z.strictObject({ kind: z.literal("teach"), on: z.boolean() }),
@@ -285,6 +288,7 @@ export const ServerMessage = z.discriminatedUnion("kind", [
     live: LiveChanges,
     /** Desks whose password is known; the passwords themselves are told to nobody. */
     withPassword: z.array(Id),
+    onHold: OnHold.nullable(),
   }),
   z.strictObject({ kind: z.literal("batch"), live: LiveChanges }),
   /** Another show, or one of which too much has changed. */
@@ -309,6 +313,8 @@ export const ServerMessage = z.discriminatedUnion("kind", [
     live: LiveChanges,
     withPassword: z.array(Id),
   }),
+  /** Edits are held, were put in or thrown away. */
+  z.strictObject({ kind: z.literal("on-hold"), onHold: OnHold.nullable() }),
   /** Bytes for a MIDI device of this browser. */
   z.strictObject({ kind: z.literal("device-midi"), name: z.string(), nth: z.int(), bytes: Bytes }),
   /** The MIDI devices of all open browsers, each once. */

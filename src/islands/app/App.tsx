@@ -44,6 +44,8 @@ export function App({ place: first, snapshot }: Props) {
   useEffect(() => {
     // Where nothing can be changed, nothing is taught.
     if (PLACES[place].locked) page.store.setState(NO_TEACHING);
+    page.seen.show = PLACES[place].locked ? "running" : "edited";
+    page.tellShows();
   }, [page, place]);
   const View = PLACE_VIEWS[place];
   const view = (
@@ -111,7 +113,10 @@ function newPage(snapshot: Snapshot) {
   /** Ways to places are made when the page is drawn. */
   const ways: { go: (place: Place) => void } = { go: () => {} };
   const actions = createActions(store, send, midi, feed, (place) => isPlace(place) && ways.go(place));
-  return { store, wire, send, midi, feed, keys, ready, ways, actions };
+  /** Where nothing can be edited stands what runs. */
+  const seen: { show: "running" | "edited" } = { show: "edited" };
+  const tellShows = () => send({ kind: "shows", show: seen.show });
+  return { store, wire, send, midi, feed, keys, ready, ways, actions, seen, tellShows };
 }
 
 /** Ways to another place: `show` where the address says so already, `go` with a step in the history. */
@@ -144,6 +149,7 @@ function useLiveSocket(page: Page): void {
     const teaching = keepTeaching(store, send);
     wire.socket = openSocket(store, {
       opened: () => {
+        page.tellShows();
         send({ kind: "devices", devices: midi.devices() });
         feed.opened();
         teaching.opened();

@@ -5,6 +5,7 @@ import { useShallow } from "zustand/react/shallow";
 import { BASE_LAYER } from "../../core/format/givens.ts";
 import { adviceFor } from "../../core/mapping/advice.ts";
 import { Chip, Key } from "../components/controls.tsx";
+import { part } from "../components/part.tsx";
 import { StateMark } from "../components/StateMark.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
@@ -40,6 +41,7 @@ export function Header({ place }: { place: Place }) {
       <div className="flex-1" />
       <div className="flex min-w-0 items-center gap-2.5 max-[1179px]:gap-1.5">
         <HereTo />
+        <OnHold />
         <UndoButtons />
         <HandsSwitch />
         <WhatIsUp />
@@ -87,6 +89,13 @@ function ShowName() {
       <ShowMenu wanted={open} refuse={() => setOpen(false)} with={{ open, onOpenChange: setOpen }} />
     </Popover.Root>
   );
+}
+
+const HoldChip = part(async () => (await import("./HoldChip.tsx")).HoldChip);
+
+/** Edits wait, and what runs is as it was. */
+function OnHold() {
+  return usePage((s) => s.onHold !== null) ? <HoldChip /> : null;
 }
 
 /** What somebody from elsewhere came in to do, and the way out. Whoever sits at the computer itself needs neither. */

@@ -10,6 +10,7 @@ import {
   FolderOpen,
   History,
   type LucideIcon,
+  Pause,
   Printer,
   Trash2,
   Upload,
@@ -96,6 +97,7 @@ function Items({ close, openDialog, chooseFile, compare }: ItemsProps) {
   const own = useLive((l) => (l.show.profiles?.desks.length ?? 0) + (l.show.profiles?.surfaces.length ?? 0));
   const logins = useLive((l) => l.show.desks.some((d) => d.login));
   const mayEdit = usePage((s) => s.who.role === "edit");
+  const isHeld = usePage((s) => s.onHold !== null);
   const run = (work: () => void) => () => {
     close();
     work();
@@ -156,6 +158,12 @@ function Items({ close, openDialog, chooseFile, compare }: ItemsProps) {
               opens="versions"
               isOpen={versionsOpen}
               onClick={() => setVersionsOpen(!versionsOpen)}
+            />
+            <Item
+              icon={Pause}
+              words={isHeld ? "Edits are on hold …" : "Hold edits"}
+              about={isHeld ? "what becomes of them" : "what runs stays as it is"}
+              onClick={run(() => (isHeld ? store.setState({ holdOpen: true }) : void actions.hold("hold")))}
             />
             <Line />
           </>

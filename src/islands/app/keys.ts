@@ -82,6 +82,15 @@ export const KEYS: readonly KeyEntry[] = [
     does: "Layers, groups, banks, variables, routes and checks",
     act: ({ store }) => store.setState({ partsOpen: true }),
   },
+  {
+    key: "e",
+    does: "Hold edits, or put in those on hold",
+    act: ({ store, actions }) => {
+      const { onHold, who } = store.getState();
+      if (onHold) store.setState({ holdOpen: true });
+      else if (who.role === "edit") void actions.hold("hold");
+    },
+  },
   { key: "?", does: "The keys of this place", act: ({ store }) => store.setState({ helpOpen: true }) },
   {
     key: "l",

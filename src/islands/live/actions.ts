@@ -2,6 +2,7 @@
 import { createContext, useContext } from "react";
 import type { Edit } from "../../core/edit/edit-kinds.ts";
 import type { Desk } from "../../core/format/show.ts";
+import type { HoldCommand } from "../../core/live/on-hold.ts";
 import type { ClientMessage } from "../../core/live/protocol.ts";
 import type { ShelfCommand, VersionCommand } from "../../core/live/shelf.ts";
 import { NO_TEACHING, type PageStore } from "./store.ts";
@@ -21,6 +22,8 @@ export interface PageActions {
   send(message: ClientMessage): void;
   /** Carries out an edit; false if it was refused, which has then been said. */
   edit(edit: Edit): Promise<boolean>;
+  /** Holds edits, puts them in or throws them away. */
+  hold(command: HoldCommand["do"]): Promise<void>;
   undo(): Promise<void>;
   redo(): Promise<void>;
   /** Puts a show file beside the shows that are here, and opens it. */
@@ -116,6 +119,15 @@ export function createActions(
       if (edit.kind.startsWith("remove-"))
         toast(`Done: ${answer.label}`, { action: { label: "Undo", onClick: () => void undo() } });
       return true;
+    },
+    hold: async (command) => {
+      const answer = await post("/api/hold", { do: command });
+      if (!say(answer)) return;
+      if (command === "hold")
+        toast("Edits are held", { description: "What runs stays as it is until you put them in (E)." });
+      else if (command === "put-in") toast("The edits are in");
+      else if (command === "throw-away")
+        toast("Thrown away", { description: "The show is what ran all the while. Undo brings the edits back." });
     },
     addShow: async (file) => {
       const before = store.getState().live.show.name;

@@ -32,6 +32,7 @@ const snapshot = (build: string, name = show.name): Snapshot => {
     build,
     who: { role: "edit", isHere: true },
     withPassword: [],
+    onHold: null,
     show: { ...show, name },
     history,
     surfaceProfiles: compiled.surfaces.map((s) => s.profile),

@@ -123,7 +123,12 @@ function read(text: string): ServerMessage | null {
 function receive(store: PageStore, message: ServerMessage, events: SocketEvents & { outOfStep(): void }): void {
   switch (message.kind) {
     case "snapshot":
-      store.setState({ live: fromSnapshot(message), who: message.who, withPassword: message.withPassword });
+      store.setState({
+        live: fromSnapshot(message),
+        who: message.who,
+        withPassword: message.withPassword,
+        onHold: message.onHold,
+      });
       return;
     case "batch":
       store.setState((s) => ({ live: applyChanges(s.live, message.live) }));
@@ -145,6 +150,9 @@ function receive(store: PageStore, message: ServerMessage, events: SocketEvents 
         store.setState({ live: withPatches(live, patches, history, message.live), withPassword: message.withPassword });
       return;
     }
+    case "on-hold":
+      store.setState({ onHold: message.onHold });
+      return;
     case "beat":
       return;
     case "device-midi":

@@ -3,6 +3,7 @@ import { dequal } from "dequal/lite";
 import { createContext, useContext, useRef } from "react";
 import { createStore, type StoreApi, useStore } from "zustand";
 import type { MappingsDocument } from "../../core/format/mappings-document.ts";
+import type { OnHold } from "../../core/live/on-hold.ts";
 import type { BrowserDevice, Snapshot } from "../../core/live/protocol.ts";
 import { fromSnapshot, type LiveState } from "./apply-changes.ts";
 import type { Armed } from "./armed.ts";
@@ -80,6 +81,10 @@ export interface PageState {
   readonly accessOpen: boolean;
   /** Desks whose password is known to the server. */
   readonly withPassword: readonly string[];
+  /** Edits wait, and what runs is as it was; null = what is edited is what runs. */
+  readonly onHold: OnHold | null;
+  /** What becomes of edits on hold is asked. */
+  readonly holdOpen: boolean;
   /** What this page may do, and whether it is on the computer that the program runs on. */
   readonly who: Snapshot["who"];
   /** The profile that is being edited. */
@@ -167,6 +172,8 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     showMenuOpen: false,
     labelsOpen: false,
     withPassword: snapshot.withPassword,
+    onHold: snapshot.onHold,
+    holdOpen: false,
     who: snapshot.who,
     editing: null,
     firstLightAway: false,

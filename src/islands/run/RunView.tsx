@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { routedWords } from "../../words/mappings.ts";
+import { holdWords } from "../../words/on-hold.ts";
 import { Button } from "../components/controls.tsx";
 import { DeskHealth } from "../components/DeskHealth.tsx";
 import { StateMark, seconds } from "../components/StateMark.tsx";
@@ -73,6 +74,12 @@ function Surfaces() {
   );
 }
 
+/** Here stands what runs; what was edited since waits. */
+function OnHold() {
+  const edits = usePage((s) => s.onHold?.edits ?? 0);
+  return edits > 0 ? <span className="text-care">{holdWords(edits)}</span> : null;
+}
+
 function Top() {
   const page = usePageWords();
   const layer = useLive((l) => l.show.layers.find((x) => x.id === l.layer)?.name ?? l.layer);
@@ -94,6 +101,7 @@ function Top() {
         {layer} <span className="text-small font-normal text-ink-500">layer</span>
       </span>
       <div className="flex-1" />
+      <OnHold />
       {down ? (
         <StateMark shape="broken-ring" tone="alert">
           engine starts again

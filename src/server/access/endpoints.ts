@@ -24,6 +24,7 @@ export const ENDPOINTS: Readonly<Record<string, Readonly<Record<string, Needs>>>
   "/api/versions": { GET: "edit", POST: "edit" },
   "/api/versions/differences": { GET: "edit" },
   "/api/edit": { POST: "edit" },
+  "/api/hold": { POST: "edit" },
   "/api/undo": { POST: "edit" },
   "/api/redo": { POST: "edit" },
   "/api/backups": { GET: "edit", POST: "edit" },

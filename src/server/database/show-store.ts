@@ -46,6 +46,8 @@ export class ShowStore {
   readonly #passwords: Pick<Passwords, "takenFrom">;
   #open!: OpenShow;
   #saves = 0;
+  /** Whether the open show may become this one, or another show altogether (null); what is wrong with it, if not. */
+  allows: (next: Show | null) => Problem[] = () => [];
   #queue: Promise<unknown> = Promise.resolve();
 
   private constructor(storage: Storage, profiles: Profiles, passwords: Pick<Passwords, "takenFrom">) {
@@ -89,6 +91,8 @@ export class ShowStore {
     return this.#inTurn(async () => {
       const checked = applyEdit(this.#open.show, typed, this.#profiles);
       if (!checked.ok) return { ok: false, problems: checked.problems, document: checked.refused };
+      const problems = this.allows(checked.show);
+      if (problems.length > 0) return { ok: false, problems };
       // It is one that holds: only now is something kept of it.
       const edit = this.#passwords.takenFrom(typed);
       const result = edit === typed ? checked : applyEdit(this.#open.show, edit, this.#profiles);
@@ -110,6 +114,8 @@ export class ShowStore {
   /** Replaces the whole show, as an edit like any other: it can be undone. */
   replace(given: Show, label = `open ${given.name}`): Promise<StoreResult> {
     return this.#inTurn(async () => {
+      const problems = this.allows(given);
+      if (problems.length > 0) return { ok: false, problems };
       const show = this.#passwords.takenFrom(given);
       await this.#save(show, show, async (transaction) => {
         await this.#leaveUndone(transaction);
@@ -214,6 +220,8 @@ export class ShowStore {
 
   /** `also` is done in the same transaction: on the disk are both, or neither. */
   async #begin(given: Show, also: Also): Promise<StoreResult> {
+    const problems = this.allows(null);
+    if (problems.length > 0) return { ok: false, problems };
     const taken = this.#passwords.takenFrom(given);
     const show = { ...taken, name: freeName(taken.name, await this.shows()) };
     const openedAtMs = await this.#nextOpening();
@@ -232,6 +240,8 @@ export class ShowStore {
 
   /** Makes another show the open one, on the disk first. One that cannot be read leaves everything as it is. */
   async #change(row: ShowRow, set: { deletedAtMs?: null }, also: Also = NOTHING_MORE): Promise<StoreResult> {
+    const problems = this.allows(null);
+    if (problems.length > 0) return { ok: false, problems };
     const read = await readStored(this.#models, row, this.#profiles, this.#passwords);
     if (!read.ok) return read;
     const openedAtMs = await this.#nextOpening();
@@ -268,6 +278,8 @@ export class ShowStore {
     const steps = JSON.parse(revision[which]) as Patch[];
     const stepped = this.#stepped(steps);
     if (!stepped) return { ok: false, problems: [{ code: "step-does-not-fit", path: [], label }] };
+    const problems = this.allows(stepped.show);
+    if (problems.length > 0) return { ok: false, problems };
     // A document of an older version is not the show that runs, and its steps do not lead from it.
     const fits =
       this.#open.document === this.#open.show && stepped.document === stepped.show && steps[0]?.path.length !== 0;

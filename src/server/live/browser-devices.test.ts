@@ -8,7 +8,7 @@ const device = (name: string, nth = 1, output = true): Device => ({ name, nth, i
 
 function browser(number: number, devices: Device[]): LiveClient & { told: ServerMessage[] } {
   const told: ServerMessage[] = [];
-  return { number, who: AT_THIS_COMPUTER, devices, told, send: (message) => told.push(message) };
+  return { number, who: AT_THIS_COMPUTER, devices, shows: "edited", told, send: (message) => told.push(message) };
 }
 
 describe("devices of several browsers", () => {

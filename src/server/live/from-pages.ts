@@ -75,6 +75,7 @@ export class FromPages {
         return;
       case "devices":
       case "watch-traffic":
+      case "shows":
         return; // the hub has taken care of them
       default:
         message satisfies never;

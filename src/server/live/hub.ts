@@ -51,7 +51,9 @@ export interface HubEvents {
   /** A browser went away. */
   left(client: LiveClient): void;
   /** What a page is told first, and anew where it was left out for a while. */
-  snapshot(who: Who): ServerMessage;
+  snapshot(client: Pick<LiveClient, "who" | "shows">): ServerMessage;
+  /** The show that runs and the one that is edited are not the same now. */
+  areTwoShows(): boolean;
   /** What changed since the last call, or null. */
   changes(): LiveChanges | null;
   readonly traffic: TrafficLog;
@@ -61,6 +63,8 @@ export interface LiveClient {
   readonly number: number;
   readonly who: Who;
   devices: readonly Device[];
+  /** The show that runs, or the one that is edited. */
+  shows: "running" | "edited";
   send(message: ServerMessage): void;
 }
 
@@ -140,10 +144,11 @@ export class LiveHub {
       if (who.session === id) socket.close(SESSION_ENDED, "not let in any more");
   }
 
-  /** Sends to every browser at once: a new show, which must not wait for the next batch. */
-  broadcast(message: ServerMessage): void {
+  /** Sends to every browser at once, or to those that show one of two shows: it must not wait for the next batch. */
+  broadcast(message: ServerMessage, shows?: LiveClient["shows"]): void {
     const text = message.kind === "show" ? withShowJson(message) : JSON.stringify(message);
-    for (const client of this.#clients) if (!client.behind) client.socket.send(text);
+    for (const client of this.#clients)
+      if (!client.behind && (shows ?? client.shows) === client.shows) client.socket.send(text);
   }
 
   #stopBeating(): void {
@@ -168,6 +173,7 @@ export class LiveHub {
       faults: 0,
       traffic: null,
       devices: [],
+      shows: "edited",
       send: (message) => socket.send(JSON.stringify(message)),
     };
     this.#clients.add(client);
@@ -184,7 +190,7 @@ export class LiveHub {
       this.#events.left(client);
       if (client.devices.length > 0) this.#events.devicesChanged();
     });
-    client.send(this.#events.snapshot(who));
+    client.send(this.#events.snapshot(client));
   }
 
   #message(client: Client, text: string | null): void {
@@ -207,6 +213,12 @@ export class LiveHub {
       this.#events.devicesChanged();
       return;
     }
+    if (message.kind === "shows") {
+      const isOther = client.shows !== message.show;
+      client.shows = message.show;
+      if (isOther && this.#events.areTwoShows()) client.send(this.#events.snapshot(client));
+      return;
+    }
     if (message.kind === "watch-traffic") {
       client.traffic = message.on ? this.#events.traffic.cursor(message.history) : null;
       this.changed();
@@ -223,7 +235,7 @@ export class LiveHub {
       if (client.socket.bufferedAmount > BEHIND_BYTES) client.behind = true;
       else if (client.behind && client.socket.bufferedAmount < CAUGHT_UP_BYTES) {
         client.behind = false;
-        client.send(this.#events.snapshot(client.who));
+        client.send(this.#events.snapshot(client));
       }
       if (client.behind) again = true; // looks again whether its queue is empty
     }

@@ -241,6 +241,7 @@ describe("the live socket", () => {
   let server: Server;
   let hub: LiveHub;
   let changed: LiveChanges | null = null;
+  let twoShows = false;
   let log: TrafficLog;
   let heard: ClientMessage[] = [];
   let who: Who = AT_THIS_COMPUTER;
@@ -251,6 +252,7 @@ describe("the live socket", () => {
     build: "of this test",
     who: { role: "edit", isHere: true },
     withPassword: [],
+    onHold: null,
     show,
     history: { show: 1, turn: 0, revision: 0, savedAtMs: 0, undo: null, redo: null },
     surfaceProfiles: [],
@@ -263,6 +265,7 @@ describe("the live socket", () => {
     who = AT_THIS_COMPUTER;
     refused = [];
     changed = null;
+    twoShows = false;
     log = new TrafficLog(() => trafficNames(show, library.profiles));
     hub = new LiveHub({
       message: (_client, message) => {
@@ -273,6 +276,7 @@ describe("the live socket", () => {
       devicesChanged: () => events.emit("devices"),
       left: (client) => events.emit("left", client.number),
       snapshot,
+      areTwoShows: () => twoShows,
       changes: () => {
         const now = changed;
         changed = null;
@@ -323,6 +327,7 @@ describe("the live socket", () => {
     "device-midi": { name: "Grid", nth: 1, bytes: [144, 36, 1] },
     devices: { devices: [] },
     "watch-traffic": { on: true, history: false },
+    shows: { show: "edited" },
     "try-desk": { desk: "lights" },
     teach: { on: true },
     play: {},
@@ -341,7 +346,7 @@ describe("the live socket", () => {
     await next();
     for (const [kind, more] of Object.entries(SAID)) {
       const may = mayDo(role, MESSAGE_ROLES[kind as ClientMessage["kind"]]);
-      const isHub = kind === "devices" || kind === "watch-traffic";
+      const isHub = kind === "shows" || kind === "devices" || kind === "watch-traffic";
       const before = heard.length;
       const heardIt = may ? once(kind === "devices" ? "devices" : "heard") : Promise.resolve();
       socket.send(JSON.stringify({ kind, ...more }));
@@ -350,9 +355,23 @@ describe("the live socket", () => {
           kind: "refused",
           reason: expect.stringContaining(`you are here to ${role}`),
         });
-      else if (kind !== "watch-traffic") await heardIt;
+      else if (kind !== "watch-traffic" && kind !== "shows") await heardIt;
       expect(heard.length - before, kind).toBe(may && !isHub ? 1 : 0);
     }
+  });
+  test("a page is told of the show that it shows: the one that runs, or the one that is edited", async () => {
+    twoShows = true;
+    const [runs, edits] = [connect(), connect()];
+    await runs.next();
+    await edits.next();
+    runs.socket.send(JSON.stringify({ kind: "shows", show: "running" }));
+    expect((await runs.next()).kind).toBe("snapshot"); // the other show, whole
+    hub.broadcast({ kind: "notice", text: "edited" }, "edited");
+    hub.broadcast({ kind: "notice", text: "running" }, "running");
+    expect(await edits.next()).toEqual({ kind: "notice", text: "edited" });
+    expect(await runs.next()).toEqual({ kind: "notice", text: "running" });
+    hub.broadcast({ kind: "notice", text: "both" });
+    expect([await edits.next(), await runs.next()]).toEqual(Array(2).fill({ kind: "notice", text: "both" }));
   });
   test("what a session has open is closed with it, and nothing else", async () => {
     who = { role: "run", session: "one" };

@@ -284,6 +284,11 @@ export class Mirror {
     this.#holding = holding;
   }
 
+  /** Whether a hand has anything down. */
+  get isAnythingHeld(): boolean {
+    return this.#holding.held.length > 0;
+  }
+
   /** An engine has told something of itself: the next one goes on from that. */
   get hasEngine(): boolean {
     return this.#toldOf !== null;

@@ -159,6 +159,15 @@ export const PROBLEMS: Language["problems"] = {
     remedy: "Stop one of them. Keep a copy of the show first.",
     example: { code: "changed-elsewhere", path },
   },
+  "edits-on-hold": {
+    says: ({ what }) =>
+      what === "show"
+        ? "edits are on hold, and another show cannot be opened meanwhile"
+        : `edits are on hold, and this changes a ${THINGS[what]}, which the show runs on`,
+    cause: "While edits are on hold only mappings, names, notes, lights and sleep can be changed.",
+    remedy: "Put the edits in first, or throw them away: the button at the top says “on hold”.",
+    example: { code: "edits-on-hold", path, what: "desk" },
+  },
   "no-such-backup": {
     says: () => "there is no good backup of that name",
     cause: "The file was removed since the list was made, or it is damaged.",
