@@ -85,7 +85,8 @@ export class Shows {
   #controlName(show: Show, surface: string, control: string): string | undefined {
     const placed = show.surfaces.find((s) => s.id === surface);
     const kinds = [...(show.profiles?.surfaces ?? []), ...this.#library.surfaces];
-    const name = kinds.find((p) => p.id === placed?.profile)?.controls.find((c) => c.id === control)?.name;
+    const own = placed?.controls?.[control]?.name;
+    const name = own ?? kinds.find((p) => p.id === placed?.profile)?.controls.find((c) => c.id === control)?.name;
     return placed && name && `${name} of ${placed.name}`;
   }
 }

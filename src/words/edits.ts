@@ -13,8 +13,8 @@ export function editLabel(edit: Edit, show: Show): string {
   const ownSurface = (id: string) => show.profiles?.surfaces.find((p) => p.id === id);
   const control = (profile: string, id: string) => ownSurface(profile)?.controls.find((c) => c.id === id)?.name ?? id;
   const controlOf = (id: string, of: string) => {
-    const kind = show.surfaces.find((s) => s.id === id)?.profile ?? "";
-    return `${control(kind, of)} of ${surface(id)}`;
+    const it = show.surfaces.find((s) => s.id === id);
+    return `${it?.controls?.[of]?.name ?? control(it?.profile ?? "", of)} of ${surface(id)}`;
   };
   switch (edit.kind) {
     case "rename-show":
@@ -29,6 +29,14 @@ export function editLabel(edit: Edit, show: Show): string {
       return `change the ports of ${surface(edit.id)}`;
     case "set-asleep":
       return `${edit.on ? "let" : "wake"} ${controlOf(edit.id, edit.control)}${edit.on ? " sleep" : ""}`;
+    case "name-control":
+      return edit.set.name
+        ? `call ${controlOf(edit.id, edit.control)} ${edit.set.name}`
+        : `note of ${controlOf(edit.id, edit.control)}`;
+    case "name-page":
+      return edit.set.name
+        ? `call page ${edit.page} of ${desk(edit.id)} ${edit.set.name}`
+        : `note of page ${edit.page} of ${desk(edit.id)}`;
     case "remove-surface":
       return `remove ${surface(edit.id)}`;
     case "add-desk":
@@ -76,6 +84,7 @@ export function editLabel(edit: Edit, show: Show): string {
     case "put-group":
     case "put-bank":
     case "put-variable":
+    case "put-bundle":
     case "put-route":
     case "put-session": {
       const list: readonly { id: string }[] = show[`${edit.kind.slice(4)}s` as PartList] ?? [];

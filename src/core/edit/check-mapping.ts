@@ -30,6 +30,8 @@ export function checkMapping(m: Mapping, path: Path, names: ShowNames, problems:
   m.layers.forEach((id, k) => {
     if (!names.layers.has(id)) problems.push({ code: "unknown-id", path: [...path, "layers", k], what: "layer", id });
   });
+  if (m.bundle !== undefined && !names.bundles.has(m.bundle))
+    problems.push({ code: "unknown-id", path: [...path, "bundle"], what: "bundle", id: m.bundle });
   if (m.pages) {
     const desk = names.desks.get(m.pages.desk);
     if (!desk) problems.push({ code: "unknown-id", path: [...path, "pages", "desk"], what: "desk", id: m.pages.desk });

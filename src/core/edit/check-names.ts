@@ -21,6 +21,7 @@ export interface ShowNames {
   readonly surfaces: ReadonlyMap<string, ReadonlyMap<string, Control>>;
   readonly desks: ReadonlyMap<string, DeskNames>;
   readonly layers: ReadonlySet<string>;
+  readonly bundles: ReadonlySet<string>;
   readonly mappings: ReadonlySet<string>;
   /** Names that mappings give to ranges of messages: surface and name to the range as text. */
   readonly ranges: Map<string, string>;
@@ -51,6 +52,7 @@ export function showNames(show: Show, profiles: Profiles): ShowNames {
     surfaces,
     desks,
     layers: new Set(show.layers.map((l) => l.id)),
+    bundles: new Set(show.bundles?.map((b) => b.id)),
     mappings: new Set(show.mappings.map((m) => m.id)),
     ranges: new Map(),
   };

@@ -39,6 +39,7 @@ const judgedBy = (show: Show, given: Profiles): readonly unknown[] => [
   show.groups,
   show.banks,
   show.variables,
+  show.bundles,
   show.profiles,
 ];
 const judged = new WeakMap<Show["surfaces"], { readonly by: readonly unknown[]; readonly inOrder: WeakSet<Mapping> }>();
@@ -76,6 +77,7 @@ export function checkShow(show: Show, given: Profiles): Problem[] {
   duplicates(show.banks ?? [], "bank", ["banks"], problems);
   duplicates(show.variables ?? [], "variable", ["variables"], problems);
   duplicates(show.routes ?? [], "route", ["routes"], problems);
+  duplicates(show.bundles ?? [], "bundle", ["bundles"], problems);
   checkSessions(show, problems);
   if (!show.layers.some((l) => l.id === BASE_LAYER))
     problems.push({ code: "unknown-id", path: ["layers"], what: "layer", id: BASE_LAYER });
@@ -174,6 +176,9 @@ function checkParts(show: Show, names: ShowNames, problems: Problem[]): void {
       if (controls && !controls.has(id))
         problems.push({ code: "unknown-id", path: ["surfaces", i, "asleep", k], what: "control", id });
     });
+    for (const id of Object.keys(s.controls ?? {}))
+      if (controls && !controls.has(id))
+        problems.push({ code: "unknown-id", path: ["surfaces", i, "controls", id], what: "control", id });
   });
   show.routes?.forEach((r, i) => {
     for (const end of ["from", "to"] as const) {

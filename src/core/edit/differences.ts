@@ -21,6 +21,7 @@ const LISTS = [
   ["groups", "group"],
   ["banks", "bank"],
   ["variables", "variable"],
+  ["bundles", "bundle"],
   ["routes", "route"],
   ["sessions", "session"],
 ] as const satisfies readonly (readonly [keyof Show, Thing])[];

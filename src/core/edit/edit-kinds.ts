@@ -7,11 +7,13 @@ import { Shape } from "../format/shape.ts";
 import {
   Action,
   Bank,
+  Bundle,
   Desk,
   Group,
   Layer,
   Mapping,
   NetworkSession,
+  OwnWords,
   PortRef,
   Route,
   Show,
@@ -49,6 +51,7 @@ const SurfaceKindChange = z.strictObject(
     SurfaceProfile.pick({ name: true, about: true, size: true, lightsItself: true, palettes: true, banks: true }).shape,
   ),
 );
+const OwnWordsChange = z.strictObject(removable(OwnWords.shape));
 export type ActionChange = z.infer<typeof ActionChange>;
 export type MappingChange = z.infer<typeof MappingChange>;
 export type ShapeChange = z.infer<typeof ShapeChange>;
@@ -59,6 +62,7 @@ export const PARTS = {
   groups: "group",
   banks: "bank",
   variables: "variable",
+  bundles: "bundle",
   routes: "route",
   sessions: "session",
 } as const satisfies Record<string, Thing>;
@@ -74,6 +78,8 @@ const OneEdit = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("set-surface-ports"), id: Id, in: PortRef.optional(), out: PortRef.optional() }),
   /** One control: those that two hands send to sleep at once do not undo each other. */
   z.strictObject({ kind: z.literal("set-asleep"), id: Id, control: Id, on: z.boolean() }),
+  /** Of one control: its name, its note or both; null takes one away. */
+  z.strictObject({ kind: z.literal("name-control"), id: Id, control: Id, set: OwnWordsChange }),
   z.strictObject({ kind: z.literal("remove-surface"), id: Id }),
   z.strictObject({ kind: z.literal("add-desk"), desk: Desk }),
   z.strictObject({ kind: z.literal("rename-desk"), id: Id, name: Name }),
@@ -89,6 +95,7 @@ const OneEdit = z.discriminatedUnion("kind", [
   }),
   z.strictObject({ kind: z.literal("set-desk-midi"), id: Id, in: PortRef, out: PortRef }),
   z.strictObject({ kind: z.literal("set-desk-when-silent"), id: Id, whenSilent: WhenSilent }),
+  z.strictObject({ kind: z.literal("name-page"), id: Id, page: z.int().min(0).max(65_535), set: OwnWordsChange }),
   z.strictObject({ kind: z.literal("remove-desk"), id: Id }),
   /** Another kind in its place: what each of its controls, or functions, becomes; null = nothing. */
   z.strictObject({ kind: z.literal("replace-surface"), id: Id, profile: Id, becomes: z.record(Id, Id.nullable()) }),
@@ -119,6 +126,7 @@ const OneEdit = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("put-group"), item: Group }),
   z.strictObject({ kind: z.literal("put-bank"), item: Bank }),
   z.strictObject({ kind: z.literal("put-variable"), item: Variable }),
+  z.strictObject({ kind: z.literal("put-bundle"), item: Bundle }),
   z.strictObject({ kind: z.literal("put-route"), item: Route }),
   z.strictObject({ kind: z.literal("put-session"), item: NetworkSession }),
   z.strictObject({

@@ -6,6 +6,7 @@ import type { SurfaceProfile } from "../format/surface-profile.ts";
 import { expandBanks } from "../surface/internal-banks.ts";
 import { grown } from "../surface/learnt-control.ts";
 import { type ActionChange, type OneEdit, PARTS, type PartList } from "./edit-kinds.ts";
+import { keepOnly, putWords } from "./own-words.ts";
 import { keepAsleep, replaceDesk, replaceSurface } from "./replace.ts";
 
 type EditOf<K extends OneEdit["kind"]> = Extract<OneEdit, { kind: K }>;
@@ -94,6 +95,18 @@ const EDIT_RULES: { readonly [K in OneEdit["kind"]]: EditRule<K> } = {
       keepAsleep(byId(draft.surfaces, id), on ? [...others, control] : others);
     },
   },
+  "name-control": {
+    needs: (show, edit, all) => {
+      const kind = show.surfaces.find((s) => s.id === edit.id)?.profile;
+      const profile = kind === undefined ? undefined : all.surfaces.get(kind);
+      const controls = profile ? expandBanks(profile).controls : [];
+      return [
+        ...aSurface(show, edit),
+        { what: "control", id: edit.control, isThere: controls.some((c) => c.id === edit.control) },
+      ];
+    },
+    change: (draft, { id, control, set }) => putWords(byId(draft.surfaces, id), "controls", control, set),
+  },
   "replace-surface": {
     needs: (show, edit, all) => [
       ...aSurface(show, edit),
@@ -131,6 +144,10 @@ const EDIT_RULES: { readonly [K in OneEdit["kind"]]: EditRule<K> } = {
       byId(draft.desks, id).whenSilent = whenSilent;
     },
   },
+  "name-page": {
+    needs: aDesk,
+    change: (draft, { id, page, set }) => putWords(byId(draft.desks, id), "pages", String(page), set),
+  },
   "replace-desk": {
     needs: (show, edit, all) => [
       ...aDesk(show, edit),
@@ -147,12 +164,7 @@ const EDIT_RULES: { readonly [K in OneEdit["kind"]]: EditRule<K> } = {
     change(draft, { profile }) {
       put(ownProfiles(draft).surfaces, profile);
       const controls = new Set(expandBanks(profile).controls.map((c) => c.id));
-      for (const s of draft.surfaces)
-        if (s.profile === profile.id)
-          keepAsleep(
-            s,
-            s.asleep?.filter((c) => controls.has(c)),
-          );
+      for (const s of draft.surfaces) if (s.profile === profile.id) keepOnly(s, (c) => controls.has(c));
     },
   },
   "add-functions": {
@@ -185,12 +197,7 @@ const EDIT_RULES: { readonly [K in OneEdit["kind"]]: EditRule<K> } = {
     removes: () => "control",
     change(draft, { profile, id }) {
       drop(byId(ownProfiles(draft).surfaces, profile).controls, id);
-      for (const s of draft.surfaces)
-        if (s.profile === profile)
-          keepAsleep(
-            s,
-            s.asleep?.filter((c) => c !== id),
-          );
+      for (const s of draft.surfaces) if (s.profile === profile) keepOnly(s, (c) => c !== id);
     },
   },
   "change-surface-profile": {
@@ -212,12 +219,16 @@ const EDIT_RULES: { readonly [K in OneEdit["kind"]]: EditRule<K> } = {
   "put-group": putPart("groups"),
   "put-bank": putPart("banks"),
   "put-variable": putPart("variables"),
+  "put-bundle": putPart("bundles"),
   "put-route": putPart("routes"),
   "put-session": putPart("sessions"),
   "remove-part": {
     needs: (show, { list, id }) => [needed(show[list], PARTS[list], id)],
     removes: ({ list }) => PARTS[list],
-    change: (draft, { list, id }) => drop((draft[list] ?? []) as { id: string }[], id),
+    change(draft, { list, id }) {
+      drop((draft[list] ?? []) as { id: string }[], id);
+      if (list === "bundles") for (const m of draft.mappings) if (m.bundle === id) delete m.bundle;
+    },
   },
   "add-mapping": { change: (draft, { mapping }) => void draft.mappings.push(mapping) },
   "change-mapping": { needs: aMapping, change: (draft, { id, set }) => assign(byId(draft.mappings, id), set) },

@@ -196,6 +196,15 @@ describe("an edit", () => {
         { kind: "set-asleep", id: "deck", control: "fader-1", on: true },
         "let fader-1 of Deck grid sleep",
       ],
+      "name-control": [
+        { kind: "name-control", id: "deck", control: "fader-1", set: { name: "Master" } },
+        "call fader-1 of Deck grid Master",
+      ],
+      "name-page": [
+        { kind: "name-page", id: "lights", page: 2, set: { note: "only with the crew" } },
+        "note of page 2 of Lights",
+      ],
+      "put-bundle": [{ kind: "put-bundle", item: { ...item, on: true } }, "add New one"],
       "remove-surface": [{ kind: "remove-surface", id: "deck" }, "remove Deck grid"],
       "replace-surface": [
         { kind: "replace-surface", id: "deck", profile: "deck-grid", becomes: {} },

@@ -7,8 +7,8 @@ import type { Thing } from "../format/problem.ts";
 import type { Show } from "../format/show.ts";
 
 const FOUNDATIONS: readonly (readonly [Thing, (show: Show) => unknown])[] = [
-  ["surface", (s) => s.surfaces.map(({ name: _, asleep: __, ...rest }) => rest)],
-  ["desk", (s) => s.desks.map(({ name: _, ...rest }) => rest)],
+  ["surface", (s) => s.surfaces.map(({ name: _, asleep: __, controls: ___, ...rest }) => rest)],
+  ["desk", (s) => s.desks.map(({ name: _, pages: __, ...rest }) => rest)],
   ["layer", (s) => s.layers.map(({ id, group }) => ({ id, group }))],
   ["group", (s) => s.groups],
   ["bank", (s) => s.banks],

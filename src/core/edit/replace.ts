@@ -146,6 +146,12 @@ export function replaceSurface(draft: Show, id: string, profile: string, becomes
   }
   const asleep = surface.asleep?.map(next).filter((c) => c !== null);
   keepAsleep(surface, asleep && [...new Set(asleep)]);
+  const words = Object.entries(surface.controls ?? {}).flatMap(([control, own]) => {
+    const to = next(control);
+    return to === null ? [] : [[to, own] as const];
+  });
+  if (words.length > 0) surface.controls = Object.fromEntries(words);
+  else delete surface.controls;
   if (!draft.groups) return;
   for (const g of draft.groups)
     if (g.surface === id) g.controls = [...new Set(g.controls.map(next).filter((c) => c !== null))];

@@ -49,6 +49,10 @@ function touchedByOne(edit: OneEdit): Path[] {
       return [...(edit.in ? [["surface", edit.id, "in"]] : []), ...(edit.out ? [["surface", edit.id, "out"]] : [])];
     case "set-asleep":
       return [["surface", edit.id, "asleep", edit.control]];
+    case "name-control":
+      return fields(["surface", edit.id, "control", edit.control], edit.set);
+    case "name-page":
+      return fields(["desk", edit.id, "page", String(edit.page)], edit.set);
     case "remove-surface":
     case "replace-surface":
       return [["surface", edit.id]];
@@ -84,6 +88,8 @@ function touchedByOne(edit: OneEdit): Path[] {
       return [["banks", edit.item.id]];
     case "put-variable":
       return [["variables", edit.item.id]];
+    case "put-bundle":
+      return [["bundles", edit.item.id]];
     case "put-route":
       return [["routes", edit.item.id]];
     case "put-session":

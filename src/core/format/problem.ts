@@ -24,6 +24,7 @@ export type Thing =
   | "group"
   | "bank"
   | "variable"
+  | "bundle"
   | "route"
   | "session"
   | "surface-profile"

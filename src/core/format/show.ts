@@ -48,6 +48,11 @@ export const PortRef = z.discriminatedUnion("kind", [
 ]);
 export type PortRef = z.infer<typeof PortRef>;
 
+const Note = z.string().trim().min(1).max(400);
+/** What people call something, and what they want to remember of it. */
+export const OwnWords = z.strictObject({ name: Name.optional(), note: Note.optional() });
+export type OwnWords = z.infer<typeof OwnWords>;
+
 export const Surface = z.strictObject({
   id: Id,
   name: Name,
@@ -56,6 +61,8 @@ export const Surface = z.strictObject({
   out: PortRef,
   /** Controls that sleep: they stay mapped, do nothing, and are told nothing. */
   asleep: z.array(Id).min(1).max(1024).optional(),
+  /** Names and notes of its controls, in the place of those that its kind has for them. */
+  controls: z.record(Id, OwnWords).optional(),
 });
 export type Surface = z.infer<typeof Surface>;
 
@@ -100,6 +107,8 @@ export const Desk = z.strictObject({
   /** What carries its messages, where that is not what its kind has by itself. */
   over: CarrierName.optional(),
   login: Login.optional(),
+  /** Names and notes of its pages, by their number. */
+  pages: z.record(z.string().regex(/^\d{1,5}$/), OwnWords).optional(),
 });
 export type Desk = z.infer<typeof Desk>;
 
@@ -110,12 +119,17 @@ export const Layer = z.strictObject({
   group: Id.optional(),
   /** Colour of the controls that enter it. */
   colour: Colour.optional(),
+  note: Note.optional(),
 });
 export type Layer = z.infer<typeof Layer>;
 
 /** Controls of one surface under one name: for layers that change only some of them, and for bypass. */
 export const Group = z.strictObject({ id: Id, name: Name, surface: Id, controls: z.array(Id).min(1).max(1024) });
 export type Group = z.infer<typeof Group>;
+
+/** Mappings under one name, that are switched off and on together. Each names the bundle that it is in. */
+export const Bundle = z.strictObject({ id: Id, name: Name, on: z.boolean(), note: Note.optional() });
+export type Bundle = z.infer<typeof Bundle>;
 
 /** A window of strips on a desk: eight faders that reach all channels, eight at a time. */
 export const Bank = z
@@ -212,6 +226,8 @@ export const Mapping = z.strictObject({
   takeover: Takeover,
   look: Look,
   order: Order.optional(),
+  /** It is on only where its bundle is too. */
+  bundle: Id.optional(),
   /** Of several mappings with the same word here, one is on: the others are switched off. */
   radio: Id.optional(),
   actions: z.array(Action).max(16),
@@ -296,6 +312,7 @@ export const Show = z.strictObject({
   groups: z.array(Group).max(64).optional(),
   banks: z.array(Bank).max(16).optional(),
   variables: z.array(Variable).max(64).optional(),
+  bundles: z.array(Bundle).max(64).optional(),
   routes: z.array(Route).max(64).optional(),
   sessions: z.array(NetworkSession).max(16).optional(),
   /** Kinds of surfaces and desks of one's own, beside those that ship; they travel with the show. */

@@ -14,6 +14,7 @@ import type { Control } from "../format/surface-profile.ts";
 import { houseProfile } from "../house/house-profile.ts";
 import { type CompiledSurface, compileSurface } from "../surface/compile-surface.ts";
 import { expandBanks } from "../surface/internal-banks.ts";
+import { withOwnNames } from "../surface/own-names.ts";
 import { rangeControl } from "../surface/range-control.ts";
 import type { ActionTable } from "./action-table.ts";
 import type { CompiledAction } from "./compile-actions.ts";
@@ -131,7 +132,7 @@ function compileSurfaces(show: Show, profiles: Profiles): CompiledSurface[] {
   let controlCount = 0;
   return show.surfaces.map((s) => {
     const kind = profiles.surfaces.get(s.profile)!;
-    const profile = expandBanks(kind);
+    const profile = withOwnNames(expandBanks(kind), s);
     const own = ranges.get(s.id);
     const whole = own ? { ...profile, controls: [...profile.controls, ...own] } : profile;
     const compiled = compileSurface(s, whole, controlCount, kind);

@@ -77,7 +77,7 @@ export class MappingTables {
   add(m: Mapping, i: number): void {
     const control = this.#names.controlAt(m.surface, m.control);
     this.#control[i] = control;
-    this.#on[i] = m.on ? 1 : 0;
+    this.#on[i] = m.on && !(m.bundle !== undefined && this.#names.bundlesOff.has(m.bundle)) ? 1 : 0;
     // A motor has already gone where the level is (rule 9).
     this.#takeover[i] = control >= 0 && this.#names.motors.has(control) ? JUMP : TAKEOVERS[m.takeover];
     this.#addScope(m, i);

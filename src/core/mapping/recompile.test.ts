@@ -25,6 +25,7 @@ const layers = [
 const more: Partial<Show> = {
   layers,
   banks: [{ id: "bank", name: "Strips", first: 1, last: 20, size: 5 }],
+  bundles: [{ id: "guest", name: "Guest", on: false }],
 };
 const listed = (n: number): Action => ({
   ...toggle(n),
@@ -39,6 +40,7 @@ const SCOPES: Partial<Mapping>[] = [
   { on: false },
   { times: { holdMs: 700 } },
   { order: "in-turn" },
+  { bundle: "guest" },
 ];
 const ACTIONS: ((n: number) => Action)[] = [
   (n) => toggle(n),

@@ -11,6 +11,8 @@ export class ShowIndexes implements ActionNames {
   readonly surfaceIndex: ReadonlyMap<string, number>;
   readonly deskIndex: ReadonlyMap<string, number>;
   readonly layerOf: ReadonlyMap<string, number>;
+  /** Bundles that are switched off, with all their mappings. */
+  readonly bundlesOff: ReadonlySet<string>;
   readonly controlCount: number;
   /** Controls with a motor, among all of the show. */
   readonly motors = new Set<number>();
@@ -22,6 +24,7 @@ export class ShowIndexes implements ActionNames {
     this.surfaceIndex = indexes(surfaces);
     this.deskIndex = indexes(desks);
     this.layerOf = indexes(show.layers);
+    this.bundlesOff = new Set(show.bundles?.flatMap((b) => (b.on ? [] : [b.id])));
     this.controlCount = surfaces.reduce((n, s) => n + s.profile.controls.length, 0);
     for (const s of surfaces)
       s.profile.controls.forEach((c, i) => {

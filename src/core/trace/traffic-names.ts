@@ -6,6 +6,7 @@ import type { Show } from "../format/show.ts";
 import type { Wire } from "../format/wires.ts";
 import { hexPairs } from "../midi/hex.ts";
 import { expandBanks } from "../surface/internal-banks.ts";
+import { withOwnNames } from "../surface/own-names.ts";
 import type { TrafficEntry } from "./traffic-entry.ts";
 import type { TrafficRow } from "./traffic-ring.ts";
 
@@ -25,7 +26,9 @@ export function trafficNames(show: Show, shipped: Profiles): TrafficNames {
   return {
     surfaces: show.surfaces.map((s) => {
       const profile = profiles.surfaces.get(s.profile);
-      const controls = profile ? expandBanks(profile).controls.map((c) => [c.id, c.name] as const) : [];
+      const controls = profile
+        ? withOwnNames(expandBanks(profile), s).controls.map((c) => [c.id, c.name] as const)
+        : [];
       return { id: s.id, name: s.name, controls };
     }),
     desks: show.desks.map((d) => ({

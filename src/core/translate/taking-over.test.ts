@@ -155,6 +155,20 @@ describe("an engine that takes over", () => {
     expect(sameInBoth(before, { ...before, profiles: kinds })).toEqual(new Set(["lights", "other", "deck", "house"]));
   });
 
+  test("names, notes and sleep of desks, surfaces and their parts take nothing of what is known", () => {
+    const said = {
+      ...SHOW,
+      desks: SHOW.desks.map((d) => ({ ...d, name: "Otherwise", pages: { 2: { note: "later" } } })),
+      surfaces: SHOW.surfaces.map((s) => ({
+        ...s,
+        name: "X",
+        controls: { "pad-1": { name: "A" } },
+        asleep: ["pad-2"],
+      })),
+    };
+    expect(sameInBoth(SHOW, said)).toEqual(sameInBoth(SHOW, { ...SHOW, desks: [...SHOW.desks] }));
+  });
+
   test("what waits too long is not done any more, but what lets something go is", () => {
     const rig = Rig.onPage(1, SHOW).press("pad-5").release("pad-5").tap("pad-6");
     rig.sent();

@@ -89,10 +89,20 @@ export function fitting(carried: Carried, before: Show, now: Show): Carried {
   };
 }
 
+/** What is said of a desk or a surface and its parts, and which controls sleep: their numbers do not hang on that. */
+const SAID: ReadonlySet<string> = new Set(["name", "asleep", "controls", "pages"] satisfies (
+  | keyof Desk
+  | keyof Surface
+)[]);
+
 /** What numbers of values and controls depend on: another kind, another address, or a kind of its own that was changed. */
-function nature({ name: _name, ...one }: Desk | Surface, show: Show): string {
+function nature(one: Desk | Surface, show: Show): string {
   const { desks = [], surfaces = [] } = show.profiles ?? {};
-  return JSON.stringify([one, [...desks, ...surfaces].find((p) => p.id === one.profile) ?? null]);
+  const decides = Object.entries(one).filter(([field]) => !SAID.has(field));
+  return JSON.stringify([
+    Object.fromEntries(decides),
+    [...desks, ...surfaces].find((p) => p.id === one.profile) ?? null,
+  ]);
 }
 
 /** Goes on with what the dead one knew; of the desks it holds until they have been asked again. */

@@ -1,4 +1,5 @@
 /** What stands on the labels of a surface, for a page of a desk and a layer. Pure. */
+
 import type { Acts } from "../../core/format/desk-profile.ts";
 import { GESTURE } from "../../core/format/gestures.ts";
 import type { Control } from "../../core/format/surface-profile.ts";
@@ -10,6 +11,7 @@ import { ENGLISH } from "../../words/english.ts";
 import { inSentence, scopeWords } from "../../words/mappings.ts";
 import { contextOn, type LiveState } from "../live/apply-changes.ts";
 import { mappingLabel } from "../live/mapping-label.ts";
+import { pageName as nameOfPage, pagedDesk } from "../live/page-name.ts";
 
 export interface LabelScope {
   /** The desk whose pages they are; null = no desk of the show has pages. */
@@ -62,7 +64,7 @@ export function listOf(live: LiveState): ListGroup[] {
     const place = (control: string) => surface.indexOf.get(control) ?? Number.MAX_SAFE_INTEGER;
     const mine = show.mappings
       .map((mapping, m) => ({ mapping, m }))
-      .filter(({ mapping }) => mapping.surface === surface.id && mapping.on)
+      .filter(({ mapping, m }) => mapping.surface === surface.id && compiled.mappingOn[m] === 1)
       .sort((a, b) => place(a.mapping.control) - place(b.mapping.control) || a.m - b.m);
     const lines = mine.map(({ mapping, m }) => {
       const index = surface.indexOf.get(mapping.control);
@@ -84,9 +86,6 @@ export function listOf(live: LiveState): ListGroup[] {
 
 /** What a page is called at the first desk that has pages; "" = nothing. */
 export function pageName(live: LiveState, page: number): string {
-  const desk = live.compiled.desks.find((d) => d.page);
-  const parameter = desk?.pageParameter;
-  const names = desk && parameter ? desk.states.get(parameter.names ?? "") : undefined;
-  const name = desk && parameter && names ? live.values[desk.id]?.value[names.base + page - parameter.from] : "";
-  return typeof name === "string" ? name : "";
+  const desk = pagedDesk(live);
+  return desk ? nameOfPage(live, desk, page) : "";
 }

@@ -1,4 +1,5 @@
 /** What ends the reason that stands in the bottom line: one press beside each. */
+import type { Mapping } from "../../core/format/show.ts";
 import type { Control } from "../../core/format/surface-profile.ts";
 import { parseHexBytes } from "../../core/midi/hex.ts";
 import { OUTCOME, outcomeOf } from "../../core/trace/outcome.ts";
@@ -53,7 +54,16 @@ export function mendsOf(live: LiveState, row: TrafficEntry): Mend[] {
           ]
         : [];
     case "mappingOff": {
-      const off = mapping ?? live.show.mappings.find((m) => m.surface === surface && m.control === control && !m.on);
+      const isOff = (m: Mapping) => !m.on || live.compiled.mappingOn[live.compiled.mappingOf.get(m.id) ?? -1] === 0;
+      const off = mapping ?? live.show.mappings.find((m) => m.surface === surface && m.control === control && isOff(m));
+      const bundle = off?.on ? live.show.bundles?.find((b) => b.id === off.bundle && !b.on) : undefined;
+      if (bundle)
+        return [
+          {
+            words: `Switch on “${bundle.name}”`,
+            act: (_, actions) => void actions.edit({ kind: "put-bundle", item: { ...bundle, on: true } }),
+          },
+        ];
       return off
         ? [
             {

@@ -65,6 +65,8 @@ export interface PageState {
   readonly ignoredSources: ReadonlySet<string>;
   /** The Map shows all mappings as a table. */
   readonly tableOpen: boolean;
+  /** What the rows of the table stand under. */
+  readonly tableGroups: "surface" | "desk" | "holds" | "bundle" | "none";
   /** Beside each function stands what starts it. */
   readonly startsOpen: boolean;
   readonly trafficOpen: boolean;
@@ -163,6 +165,7 @@ export function createPageStore(snapshot: Snapshot): PageStore {
     ignored: new Set(),
     ignoredSources: new Set(),
     tableOpen: false,
+    tableGroups: "surface",
     startsOpen: false,
     trafficOpen: false,
     paletteOpen: false,

@@ -1,18 +1,16 @@
 /** What several views say of the moment: the page that is up, and whether the keys can play. */
 import { useShallow } from "zustand/react/shallow";
+import { pagedDesk, pageName } from "./page-name.ts";
 import { useLive } from "./store.ts";
 
 /** The page that is up at the first desk that has pages. */
 export function usePageWords(): { desk: string; words: string } | null {
   return useLive(
     useShallow((l) => {
-      const desk = l.compiled.desks.find((d) => d.page);
+      const desk = pagedDesk(l);
       if (!desk) return null;
       const page = l.desks[desk.id]?.page ?? null;
-      const names = desk.states.get(desk.pageParameter?.names ?? "");
-      const name =
-        names && page !== null ? l.values[desk.id]?.value[names.base + page - (desk.pageParameter?.from ?? 1)] : "";
-      return { desk: desk.desk.name, words: page === null ? "not known" : `${page} ${name ?? ""}`.trim() };
+      return { desk: desk.desk.name, words: page === null ? "not known" : `${page} ${pageName(l, desk, page)}`.trim() };
     }),
   );
 }

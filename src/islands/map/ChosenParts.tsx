@@ -6,7 +6,7 @@ import { BEHAVIOUR_WORDS } from "../../words/mappings.ts";
 import { Button, Chip, Key } from "../components/controls.tsx";
 import { part } from "../components/part.tsx";
 import { useActions } from "../live/actions.ts";
-import { usePageStore } from "../live/store.ts";
+import { useLive, usePageStore } from "../live/store.ts";
 import { type Choice, newMapping } from "./choice.ts";
 import { AddGesture, GestureRow, MappingAdvice } from "./GestureRows.tsx";
 import { LightCard } from "./LightCard.tsx";
@@ -43,6 +43,7 @@ function Unmapped({ choice }: { choice: Choice }) {
 
 function MappingParts({ choice, mapping }: { choice: Choice; mapping: Mapping }) {
   const [how, setHow] = useState(false);
+  const bundle = useLive((l) => l.show.bundles?.find((b) => b.id === mapping.bundle));
   const presses = choice.beside.some((m) => GESTURE[m.gesture].holds);
   return (
     <>
@@ -50,6 +51,12 @@ function MappingParts({ choice, mapping }: { choice: Choice; mapping: Mapping })
         <ScopeChips key={mapping.id} mapping={mapping} />
         <Chip>{BEHAVIOUR_WORDS[choice.control.behaviour]}</Chip>
         {!mapping.on ? <Chip className="bg-care-ground text-care">off for now</Chip> : null}
+        {bundle ? (
+          <Chip className={bundle.on ? "" : "bg-care-ground text-care"}>
+            {bundle.name}
+            {bundle.on ? "" : ", switched off"}
+          </Chip>
+        ) : null}
         <button
           type="button"
           aria-expanded={how}
@@ -62,6 +69,7 @@ function MappingParts({ choice, mapping }: { choice: Choice; mapping: Mapping })
       </div>
       {/* What is typed for one mapping never lands in another. */}
       {how ? <HowFields key={mapping.id} mapping={mapping} /> : null}
+      {mapping.note && !how ? <p className="text-small text-ink-300">{mapping.note}</p> : null}
       <MappingAdvice mapping={mapping} />
       {choice.beside.map((m) => (
         <GestureRow key={m.id} choice={choice} mapping={m} shown={m.id === mapping.id} />

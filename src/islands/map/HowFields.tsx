@@ -12,6 +12,7 @@ import { idFrom } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 import { StateChoice } from "./BindingField.tsx";
+import { BundleChoice, NO_BUNDLE } from "./BundleChoice.tsx";
 
 const ORDER_WORDS: Record<Order, string> = {
   all: "all of them",
@@ -39,6 +40,19 @@ export function HowFields({ mapping }: { mapping: Mapping }) {
           value={mapping.name}
           onCommit={(name) => change({ name })}
         />
+      </Field>
+      <Field label="note">
+        <DraftField
+          label="Note on the mapping"
+          placeholder="to remember, or for whoever stands in"
+          maxLength={400}
+          className="min-w-0 flex-1"
+          value={mapping.note}
+          onCommit={(note) => change({ note })}
+        />
+      </Field>
+      <Field label="bundle">
+        <BundleChoice value={mapping.bundle ?? NO_BUNDLE} onBundle={(bundle) => change({ bundle })} />
       </Field>
       {waits ? (
         <Field label="times">

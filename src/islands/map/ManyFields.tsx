@@ -13,6 +13,7 @@ import { NumberField } from "../components/NumberField.tsx";
 import { optionsOf, Select } from "../components/Select.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
+import { BundleChoice } from "./BundleChoice.tsx";
 import { ScopeTicks } from "./ScopeChips.tsx";
 
 const TAKEOVERS = optionsOf(TAKEOVER_WORDS);
@@ -62,6 +63,12 @@ export function ManyFields({ mappings }: { mappings: readonly Mapping[] }) {
           className="h-[30px] px-2.5"
         />
       ) : null}
+      <BundleChoice
+        label="Bundle of all"
+        value={same(mappings.map((m) => m.bundle ?? ""))}
+        onBundle={(bundle) => all("change the bundle of", setOnAll(mappings, { bundle }))}
+        className="h-[30px] px-2.5"
+      />
       <Panel name="Light…">
         <ManyLight mappings={mappings} />
       </Panel>

@@ -8,7 +8,7 @@ import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { SurfaceView } from "../surface/SurfaceView.tsx";
 import { useClipboard } from "./copying.ts";
 import { FunctionLeaf } from "./FunctionLeaf.tsx";
-import { PageRibbon } from "./PageRibbon.tsx";
+import { NotesOfNow, PageRibbon } from "./PageRibbon.tsx";
 import { RangeChips } from "./RangeChips.tsx";
 import { Spine } from "./Spine.tsx";
 
@@ -75,6 +75,7 @@ export function MapView() {
             ) : (
               <>
                 <PageRibbon />
+                <NotesOfNow />
                 <SurfaceView surface={surface} size="map" chooses />
                 <RangeChips surface={surface} />
               </>

@@ -1,5 +1,5 @@
-import { Moon } from "lucide-react";
-import type { ReactNode } from "react";
+import { Moon, Pencil } from "lucide-react";
+import { type ReactNode, useState } from "react";
 import { scopeWords, sendsWords } from "../../words/mappings.ts";
 import { Button, Key } from "../components/controls.tsx";
 import { part } from "../components/part.tsx";
@@ -11,6 +11,7 @@ import { ChosenGrip } from "./Grip.tsx";
 import { useChoice } from "./use-choice.ts";
 
 const ChosenParts = part(async () => (await import("./ChosenParts.tsx")).ChosenParts, "soon");
+const ControlWords = part(async () => (await import("./ControlWords.tsx")).ControlWords);
 const ArmedSpine = part(async () => (await import("./ArmedSpine.tsx")).ArmedSpine);
 const ManySpine = part(async () => (await import("./ManySpine.tsx")).ManySpine);
 const TeachSpine = part(async () => (await import("./TeachSpine.tsx")).TeachSpine);
@@ -74,6 +75,8 @@ function Chosen({ choice }: { choice: Choice }) {
   const middleC = useLive((l) => l.show.settings.middleC);
   const label = useLive((l) => controlView(l, choice.surfaceIndex, choice.controlIndex).label);
   const { control, shown } = choice;
+  const [words, setWords] = useState(false);
+  const note = useLive((l) => l.show.surfaces.find((s) => s.id === choice.surface)?.controls?.[control.id]?.note);
   const moved = usePage((s) => (s.learned?.others.length ?? 0) > 0);
   return (
     <>
@@ -91,7 +94,23 @@ function Chosen({ choice }: { choice: Choice }) {
           </Button>
         </span>
       </div>
-      <div className="-mt-2 font-mono text-small text-ink-500">{sendsWords(control, middleC)}</div>
+      <div className="-mt-2 flex items-center gap-1.5 font-mono text-small text-ink-500">
+        {sendsWords(control, middleC)}
+        {control.sends.kind === "any" ? null : (
+          <button
+            type="button"
+            aria-label="Name and note"
+            title="What it is called here, and a note on it"
+            aria-expanded={words}
+            onClick={() => setWords(!words)}
+            className="rounded p-1 hover:bg-velvet-800 hover:text-ink-100"
+          >
+            <Pencil size={12} aria-hidden />
+          </button>
+        )}
+      </div>
+      {words ? <ControlWords key={control.id} choice={choice} /> : null}
+      {note && !words ? <p className="-mt-1 text-small text-ink-300">{note}</p> : null}
       {moved ? <AlsoMoved /> : null}
       {choice.scopes.length > 1 ? <ScopeTabs choice={choice} /> : null}
       <ChosenParts choice={choice} />

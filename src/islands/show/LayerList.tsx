@@ -4,6 +4,7 @@ import { Select } from "../components/Select.tsx";
 import { newId } from "../documents/new-ids.ts";
 import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
+import { NoteField } from "./NoteField.tsx";
 import { PartRow, PartSection } from "./PartRow.tsx";
 
 const WHOLE = "-";
@@ -61,6 +62,11 @@ export function LayerList() {
               />
             </label>
           )}
+          <NoteField
+            of={layer.name}
+            note={layer.note}
+            onNote={(note) => void actions.edit({ kind: "put-layer", item: { ...layer, note } })}
+          />
           {up.split(" ").includes(layer.id) ? <span className="text-cool">up now</span> : null}
         </PartRow>
       ))}

@@ -11,6 +11,7 @@ export const THINGS: Language["things"] = {
   group: "group",
   bank: "bank",
   variable: "variable",
+  bundle: "bundle",
   route: "route",
   session: "session",
   "surface-profile": "kind of surface",

@@ -19,6 +19,7 @@ const GROUPS: readonly { value: GroupBy; label: string }[] = [
   { value: "surface", label: "By surface" },
   { value: "desk", label: "By desk" },
   { value: "holds", label: "By where it holds" },
+  { value: "bundle", label: "By bundle" },
   { value: "none", label: "No groups" },
 ];
 

@@ -4,7 +4,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { ArrowDown, ArrowUp, ChevronDown, ChevronRight, Table2 } from "lucide-react";
 import { memo, type RefObject, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Button, Key } from "../../components/controls.tsx";
-import { useLive, usePageStore } from "../../live/store.ts";
+import { useLive, usePage, usePageStore } from "../../live/store.ts";
 import { BulkBar } from "./BulkBar.tsx";
 import { CoverageStrip } from "./CoverageStrip.tsx";
 import { COLUMNS, type Column, gridOf } from "./columns.ts";
@@ -29,7 +29,7 @@ export function MappingTable() {
   const show = useLive((l) => l.show);
   const compiled = useLive((l) => l.compiled);
   const [filter, setFilter] = useState(NO_FILTER);
-  const [groupBy, setGroupBy] = useState<GroupBy>("surface");
+  const groupBy = usePage((s) => s.tableGroups);
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set(["name"]));
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   // Names of the desks come and go all the time: rows are made anew with the show, and where something is looked for.
@@ -60,10 +60,13 @@ export function MappingTable() {
   const keys = useTableKeys({ list, visible, virtual, ticks, scroller });
   const hands = useRef({ keys, ticks });
   hands.current = { keys, ticks };
-  const group = useCallback((by: GroupBy) => {
-    setFolded(new Set());
-    setGroupBy(by);
-  }, []);
+  const group = useCallback(
+    (by: GroupBy) => {
+      setFolded(new Set());
+      store.setState({ tableGroups: by });
+    },
+    [store],
+  );
   useEffect(() => scroller.current?.focus(), []);
   const items = virtual.getVirtualItems();
   const first = items.find((i) => i.end > (virtual.scrollOffset ?? 0))?.index ?? 0;

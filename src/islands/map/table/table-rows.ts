@@ -36,6 +36,7 @@ export interface TableRow {
   readonly shape: string;
   readonly takeover: string;
   readonly light: string;
+  readonly bundle: string;
   readonly isOn: boolean;
   readonly clashes: boolean;
   /** What is searched, in small letters. */
@@ -118,11 +119,13 @@ function rowsOfControl(
         shape: "",
         takeover: "",
         light: "",
+        bundle: "",
         isOn: true,
         clashes: false,
         text: "",
       }),
     ];
+  const bundles = new Map(live.show.bundles?.map((b) => [b.id, b]));
   return mappings.flatMap((mapping) =>
     (mapping.actions.length === 0 ? [null] : mapping.actions).map((action, n) =>
       searched({
@@ -136,7 +139,8 @@ function rowsOfControl(
         ...doesWords(live, action),
         takeover: about?.behaviour === "absolute" ? TAKEOVER_WORDS[mapping.takeover] : "",
         light: mapping.look.colour ?? "",
-        isOn: mapping.on && action?.on !== false,
+        bundle: bundles.get(mapping.bundle ?? "")?.name ?? "",
+        isOn: mapping.on && bundles.get(mapping.bundle ?? "")?.on !== false && action?.on !== false,
         clashes: clashing.has(mapping.id),
         text: "",
       }),
@@ -177,7 +181,7 @@ export function typedWords(binding: Binding, show: Show): string {
 }
 
 function searched(row: TableRow): TableRow {
-  const { surfaceName, controlName, gesture, holds, desk, does, numbers, mapping } = row;
+  const { surfaceName, controlName, gesture, holds, desk, does, numbers, bundle, mapping } = row;
   const text = [
     surfaceName,
     controlName,
@@ -186,6 +190,7 @@ function searched(row: TableRow): TableRow {
     desk,
     does,
     numbers,
+    bundle,
     mapping?.name ?? "",
     mapping?.note ?? "",
   ];
@@ -235,7 +240,7 @@ export function countsOf(rows: readonly TableRow[], filter: TableFilter): Record
   return counts;
 }
 
-export type GroupBy = "surface" | "desk" | "holds" | "none";
+export type GroupBy = "surface" | "desk" | "holds" | "bundle" | "none";
 
 export type TableLine =
   | { readonly kind: "head"; readonly group: string; readonly name: string; readonly count: number }
@@ -246,6 +251,7 @@ export const GROUP_OF: { [G in GroupBy]: (row: TableRow) => string } = {
   surface: (r) => r.surfaceName,
   desk: (r) => r.desk || "Free",
   holds: (r) => r.holds || "Free",
+  bundle: (r) => r.bundle || (r.mapping ? "In no bundle" : "Free"),
   none: () => "",
 };
 
