@@ -11,6 +11,11 @@ export function adviceWords(advice: Advice): string {
   return `${entry.says(advice)} ${entry.remedy}`;
 }
 
+/** What the button says that ends it at once; empty where there is none. */
+export function mendWords(advice: Advice): string {
+  return (ENGLISH.advice[advice.code] as unknown as AdviceEntry<Advice>).mend ?? "";
+}
+
 /** What a mapping that nearly took a message waits for. */
 export function nearMissWords({ differs, wanted, mapping, condition }: NearMiss, names: RowNames): string {
   const own = names.mapping(mapping);

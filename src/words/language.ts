@@ -36,6 +36,8 @@ export interface ProblemEntry<P> {
 export interface AdviceEntry<A> {
   says(advice: A): string;
   readonly remedy: string;
+  /** What a press does that ends it and changes nothing else; left out where somebody has to decide. */
+  readonly mend?: string;
 }
 
 export interface TroubleEntry<T> {

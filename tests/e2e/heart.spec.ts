@@ -249,6 +249,6 @@ test("checks: a layer nothing enters is told, with the way to it", async ({ page
   await expect(spine(page).getByRole("alert")).toContainText("Nothing enters the layer Layer 3");
   await page.getByRole("button", { name: /1 check/ }).click();
   await parts.getByRole("tab", { name: /Checks/ }).click();
-  await parts.getByRole("button", { name: "Show it" }).click();
+  await parts.getByRole("button", { name: "Go there" }).first().click();
   await expect(spine(page)).toContainText("Pad 24");
 });

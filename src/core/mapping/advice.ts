@@ -26,8 +26,11 @@ export type About =
   | { readonly port: string };
 
 /** The sentences are in src/words; names are those of the show. */
-export type Advice = { readonly severity: Severity; readonly about: About } & (
-  | { readonly code: "clash"; readonly control: string }
+export type Advice = {
+  readonly severity: Severity;
+  readonly about: About;
+} /** `wins`: it is the one of the two that acts. */ & (
+  | { readonly code: "clash"; readonly control: string; readonly wins: boolean }
   | { readonly code: "layer-unreachable"; readonly layers: readonly string[] }
   | { readonly code: "page-unreachable"; readonly from: number; readonly to: number }
   | { readonly code: "radio-alone"; readonly group: string }
@@ -70,10 +73,16 @@ function workOut(compiled: CompiledShow): Advice[] {
   for (const [first, second] of compiled.clashes) {
     const control = controlName(compiled, second);
     for (const m of [first, second])
-      advice.push({ code: "clash", severity: "care", about: { mapping: show.mappings[m]!.id }, control });
+      advice.push({
+        code: "clash",
+        severity: "care",
+        about: { mapping: show.mappings[m]!.id },
+        control,
+        wins: m === first,
+      });
   }
   show.mappings.forEach((m, i) => {
-    if (!m.on) return;
+    if (compiled.mappingOn[i] === 0) return;
     const about = { mapping: m.id };
     if (m.layers.length > 0 && !m.layers.some((l) => entered.has(l)))
       advice.push({
@@ -103,10 +112,10 @@ function workOut(compiled: CompiledShow): Advice[] {
 }
 
 /** Layers that some mapping enters, locks or steps to. */
-function enteredLayers({ show }: CompiledShow): Set<string> {
+function enteredLayers({ show, mappingOn }: CompiledShow): Set<string> {
   const entered = new Set<string>([BASE_LAYER]);
-  for (const m of show.mappings) {
-    if (!m.on) continue;
+  for (const [i, m] of show.mappings.entries()) {
+    if (mappingOn[i] === 0) continue;
     for (const a of m.actions) {
       if (!a.on || a.desk !== HOUSE) continue;
       if (a.function === "layer.next" || a.function === "layer.previous")

@@ -106,7 +106,7 @@ export function compileShow(show: Show, given: Profiles): CompiledShow {
     controlSurface: controlSurfaces(surfaces, names.controlCount),
     ...tables,
     ...slots,
-    clashes: clashesAmong(show.mappings, slots),
+    clashes: clashesAmong(show.mappings, tables.mappingOn, slots),
     mappingOf: new MappingIndexes(show.mappings),
     actionBindings: compiler.bindings(),
     actionTable: compiler.table(),

@@ -192,17 +192,22 @@ export function sortSlot(mappings: readonly Mapping[], candidates: Int32Array, f
   candidates.set(own, from);
 }
 
-/** Pairs of mappings that say the same, each with the first that does, in the order of the show. */
-export function clashesAmong(mappings: readonly Mapping[], { candidateStart, candidates }: Slots): [number, number][] {
+/** Pairs of mappings that are on and say the same, each with the first that does, in the order of the show. */
+export function clashesAmong(
+  mappings: readonly Mapping[],
+  isOn: Uint8Array,
+  { candidateStart, candidates }: Slots,
+): [number, number][] {
   const clashes: [number, number][] = [];
   // What says the same stands at the same slot.
   for (let slot = 0; slot + 1 < candidateStart.length; slot++)
-    clashesOfSlot(mappings, candidates, candidateStart[slot]!, candidateStart[slot + 1]!, clashes);
+    clashesOfSlot(mappings, isOn, candidates, candidateStart[slot]!, candidateStart[slot + 1]!, clashes);
   return inOrder(clashes);
 }
 
 export function clashesOfSlot(
   mappings: readonly Mapping[],
+  isOn: Uint8Array,
   candidates: Int32Array,
   from: number,
   to: number,
@@ -211,6 +216,7 @@ export function clashesOfSlot(
   if (to - from < 2) return;
   const said = new Map<string, number>();
   for (const m of candidates.slice(from, to).sort()) {
+    if (isOn[m] === 0) continue;
     const key = identity(mappings[m]!);
     const first = said.get(key);
     if (first === undefined) said.set(key, m);

@@ -153,7 +153,8 @@ function joined(
   const actions = splicedList(old.actions, compiler.actions, firstAction, actionsBefore);
 
   const sameIds = moved === 0 && left.every((m, i) => m.id === come[i]!.id);
-  const slots = slotsOf(old, show, gap, mappingControl);
+  const mappingOn = ints(old.mappingOn, own.mappingOn);
+  const slots = slotsOf(old, show, gap, mappingControl, mappingOn);
   const follows = followsOf(old, compiler, gap, hadPart, { mappingChord, mappingWhen, actions, actionTable });
   return {
     ...old,
@@ -168,7 +169,7 @@ function joined(
     mappingPageDesk: ints(old.mappingPageDesk, own.mappingPageDesk),
     mappingPages: list(old.mappingPages, own.mappingPages),
     mappingTakeover: ints(old.mappingTakeover, own.mappingTakeover),
-    mappingOn: ints(old.mappingOn, own.mappingOn),
+    mappingOn,
     mappingOrder: ints(old.mappingOrder, own.mappingOrder),
     mappingSets: list(old.mappingSets, own.mappingSets),
     mappingRadio: ints(old.mappingRadio, own.mappingRadio),
@@ -195,6 +196,7 @@ function slotsOf(
   show: Show,
   { from, before, after }: Gap,
   controls: Int32Array,
+  isOn: Uint8Array,
 ): Slots & Pick<CompiledShow, "clashes"> {
   const moved = after - before;
   const behind = from + before;
@@ -217,7 +219,7 @@ function slotsOf(
   if (before === 1 && after === 1 && touched.size === 1) {
     const candidates = old.candidates.slice();
     const [slot] = touched.keys();
-    settleSlot(show.mappings, candidates, old.candidateStart[slot!]!, old.candidateStart[slot! + 1]!, clashes);
+    settleSlot(show.mappings, isOn, candidates, old.candidateStart[slot!]!, old.candidateStart[slot! + 1]!, clashes);
     return { candidateStart: old.candidateStart, candidates, clashes: inOrder(clashes) };
   }
   const candidateStart = new Int32Array(old.candidateStart.length);
@@ -233,7 +235,7 @@ function slotsOf(
     }
     if (!come) continue;
     for (const m of come) candidates[at++] = m;
-    settleSlot(show.mappings, candidates, candidateStart[slot]!, at, clashes);
+    settleSlot(show.mappings, isOn, candidates, candidateStart[slot]!, at, clashes);
   }
   candidateStart[candidateStart.length - 1] = at;
   return { candidateStart, candidates, clashes: inOrder(clashes) };
@@ -241,6 +243,7 @@ function slotsOf(
 
 function settleSlot(
   mappings: readonly Mapping[],
+  isOn: Uint8Array,
   candidates: Int32Array,
   from: number,
   to: number,
@@ -248,7 +251,7 @@ function settleSlot(
 ): void {
   candidates.subarray(from, to).sort();
   sortSlot(mappings, candidates, from, to);
-  clashesOfSlot(mappings, candidates, from, to, clashes);
+  clashesOfSlot(mappings, isOn, candidates, from, to, clashes);
 }
 
 type Follows = Pick<CompiledShow, "modifiers" | "followsValues">;

@@ -9,10 +9,23 @@ export interface Sheet {
   readonly body: ReactNode;
 }
 
+interface Props {
+  label: string;
+  sheets: readonly Sheet[];
+  /** The one that is seen, where something else than a press on its name leads there too. */
+  seen?: string;
+  onSeen?(id: string): void;
+}
+
 /** Several sheets of which one is seen, with their names above. */
-export function TabSheet({ label, sheets, first }: { label: string; sheets: readonly Sheet[]; first?: string }) {
+export function TabSheet({ label, sheets, seen, onSeen }: Props) {
+  const held = seen === undefined ? { defaultValue: sheets[0]!.id } : { value: seen };
   return (
-    <Tabs.Root defaultValue={first ?? sheets[0]!.id} className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)]">
+    <Tabs.Root
+      {...held}
+      {...(onSeen ? { onValueChange: onSeen } : {})}
+      className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)]"
+    >
       <Tabs.List aria-label={label} className="flex gap-1 border-b border-velvet-700 px-4">
         {sheets.map((t) => (
           <Tabs.Trigger

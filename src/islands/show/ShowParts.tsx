@@ -1,5 +1,5 @@
 import { Dialog } from "radix-ui";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { adviceFor } from "../../core/mapping/advice.ts";
 import { Button, Key } from "../components/controls.tsx";
 import { type Sheet, TabSheet } from "../components/TabSheet.tsx";
@@ -45,6 +45,7 @@ function Parts() {
   const show = useLive((l) => l.show);
   const compiled = useLive((l) => l.compiled);
   const checks = useMemo(() => adviceFor(compiled), [compiled]);
+  const [seen, setSeen] = useState(() => (checks.some((c) => c.severity === "fault") ? "checks" : "layers"));
   const sheets: Sheet[] = [
     { id: "layers", name: "Layers", count: show.layers.length, body: <LayerList /> },
     { id: "bundles", name: "Bundles", count: show.bundles?.length ?? 0, body: <BundleList /> },
@@ -54,13 +55,12 @@ function Parts() {
     { id: "variables", name: "Variables", count: show.variables?.length ?? 0, body: <VariableList /> },
     { id: "routes", name: "Routes", count: show.routes?.length ?? 0, body: <RouteList /> },
     { id: "times", name: "Times", body: <TimesFields /> },
-    { id: "checks", name: "Checks", count: checks.length, body: <CheckList advice={checks} /> },
+    {
+      id: "checks",
+      name: "Checks",
+      count: checks.length,
+      body: <CheckList advice={checks} toRoutes={() => setSeen("routes")} />,
+    },
   ];
-  return (
-    <TabSheet
-      label="Parts of the show"
-      sheets={sheets}
-      first={checks.some((c) => c.severity === "fault") ? "checks" : "layers"}
-    />
-  );
+  return <TabSheet label="Parts of the show" sheets={sheets} seen={seen} onSeen={setSeen} />;
 }

@@ -4,8 +4,10 @@ import { oneOf } from "./lists.ts";
 
 export const ADVICE: Language["advice"] = {
   clash: {
-    says: (a) => `Two mappings of ${a.control} say the same; the first one wins.`,
+    says: (a) =>
+      `Two mappings of ${a.control} say the same; ${a.wins ? "this one wins" : "the other one wins, and this one never acts"}.`,
     remedy: "Change where one of them holds.",
+    mend: "Switch this one off",
   },
   "layer-unreachable": {
     says: (a) => `Nothing enters the layer ${oneOf(a.layers)}, so this mapping never holds.`,
@@ -27,6 +29,7 @@ export const ADVICE: Language["advice"] = {
   "reserved-range": {
     says: () => "Controllers 120 to 127 are channel mode messages and are not read as controls.",
     remedy: "End the range at 119.",
+    mend: "End it at 119",
   },
   "reserved-controller": {
     says: (a) => `Controller ${a.number} is a channel mode message: it can silence or reset the unit that hears it.`,
