@@ -111,7 +111,7 @@ test("by keys alone: into the versions, back out, and to a version", async ({ pa
   await openPlace(page, velvet, "map");
   await page.keyboard.press("Alt+s");
   await expect(page.getByLabel("Name of the show")).toBeFocused();
-  for (let n = 0; n < 4; n++) await page.keyboard.press("ArrowDown");
+  for (let n = 0; n < 5; n++) await page.keyboard.press("ArrowDown");
   await expect(page.getByRole("button", { name: /Versions/ })).toBeFocused();
   await page.keyboard.press("ArrowRight");
   await expect(page.getByRole("list", { name: "Versions" }).getByRole("button", { name: /^Now/ })).toBeFocused();

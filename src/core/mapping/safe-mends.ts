@@ -2,23 +2,28 @@
  * What ends a piece of advice without changing what any message does: it may be done at once, for all of them together. Where
  * somebody has to decide what was meant, there is none.
  */
-import type { OneEdit } from "../edit/edit-kinds.ts";
-import type { Show } from "../format/show.ts";
+import type { Mapping, Show } from "../format/show.ts";
 import { FIRST_CHANNEL_MODE } from "../midi/controllers.ts";
 import type { Advice } from "./advice.ts";
 
-export function safeMend(show: Show, advice: Advice): OneEdit | null {
+/** What is set of a mapping. */
+export interface SafeMend {
+  readonly mapping: string;
+  readonly set: Partial<Pick<Mapping, "on" | "message">>;
+}
+
+export function safeMend(show: Show, advice: Advice): SafeMend | null {
   if (!("mapping" in advice.about)) return null;
-  const id = advice.about.mapping;
+  const { mapping } = advice.about;
   switch (advice.code) {
     case "clash":
       // It never acts, because the other one wins.
-      return advice.wins ? null : { kind: "change-mapping", id, set: { on: false } };
+      return advice.wins ? null : { mapping, set: { on: false } };
     case "reserved-range": {
-      const message = show.mappings.find((m) => m.id === id)?.message;
+      const message = show.mappings.find((m) => m.id === mapping)?.message;
       if (!message || message.numbers[0] >= FIRST_CHANNEL_MODE) return null;
       const numbers: [number, number] = [message.numbers[0], FIRST_CHANNEL_MODE - 1];
-      return { kind: "change-mapping", id, set: { message: { ...message, numbers } } };
+      return { mapping, set: { message: { ...message, numbers } } };
     }
     default:
       return null;
@@ -26,11 +31,11 @@ export function safeMend(show: Show, advice: Advice): OneEdit | null {
 }
 
 /** All that may be done at once; of two for one mapping the first. */
-export function safeMends(show: Show, all: readonly Advice[]): OneEdit[] {
-  const edits = new Map<string, OneEdit>();
+export function safeMends(show: Show, all: readonly Advice[]): SafeMend[] {
+  const mends = new Map<string, SafeMend>();
   for (const advice of all) {
-    const edit = safeMend(show, advice);
-    if (edit?.kind === "change-mapping" && !edits.has(edit.id)) edits.set(edit.id, edit);
+    const mend = safeMend(show, advice);
+    if (mend && !mends.has(mend.mapping)) mends.set(mend.mapping, mend);
   }
-  return [...edits.values()];
+  return [...mends.values()];
 }

@@ -2,7 +2,7 @@
 
 import type { Profiles } from "../format/profiles.ts";
 import { profilesWith } from "../format/profiles.ts";
-import type { Show } from "../format/show.ts";
+import type { Mapping, Show } from "../format/show.ts";
 import type { Wire } from "../format/wires.ts";
 import { hexPairs } from "../midi/hex.ts";
 import { expandBanks } from "../surface/internal-banks.ts";
@@ -41,6 +41,21 @@ export function trafficNames(show: Show, shipped: Profiles): TrafficNames {
       actions: m.actions.filter((a) => a.on).map((a) => a.id),
     })),
   };
+}
+
+/** Whether rows of traffic would be told with the same names: what changed is at most what mappings do. */
+export function isCalledTheSame(before: Show, now: Show): boolean {
+  const keys = new Set([...Object.keys(before), ...Object.keys(now)]) as Set<keyof Show>;
+  for (const key of keys) if (key !== "mappings" && key !== "name" && before[key] !== now[key]) return false;
+  return (
+    before.mappings.length === now.mappings.length &&
+    now.mappings.every((m, i) => m === before.mappings[i] || isSameMapping(m, before.mappings[i]!))
+  );
+}
+
+function isSameMapping(a: Mapping, b: Mapping): boolean {
+  const actions = (m: Mapping) => m.actions.flatMap((x) => (x.on ? [x.id] : [])).join();
+  return a.id === b.id && actions(a) === actions(b);
 }
 
 /** A row as the protocol tells it. */

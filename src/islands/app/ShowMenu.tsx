@@ -9,6 +9,7 @@ import {
   FilePlus2,
   FolderOpen,
   History,
+  LayoutTemplate,
   type LucideIcon,
   Pause,
   Printer,
@@ -24,6 +25,7 @@ import { ListDialog } from "../components/ListDialog.tsx";
 import { useActions } from "../live/actions.ts";
 import { useLive, usePage, usePageStore } from "../live/store.ts";
 import { toast } from "../live/toast.ts";
+import { TemplateDialog } from "../map/templates/TemplateDialog.tsx";
 import { ProfileList } from "../profiles/ProfileList.tsx";
 import { BackupsDialog } from "../shows/BackupsDialog.tsx";
 import { CompareDialog } from "../shows/CompareDialog.tsx";
@@ -33,7 +35,7 @@ import { VersionsPanel } from "../shows/VersionsPanel.tsx";
 
 const LEFT_OUT = "Those of desks are left out and stay on this computer. Where the copy is opened they are typed anew.";
 
-type Opened = "shows" | "deleted" | "backups" | "kinds";
+type Opened = "shows" | "deleted" | "backups" | "kinds" | "templates";
 
 export function ShowMenu({ open, onOpenChange }: { open: boolean; onOpenChange(open: boolean): void }) {
   const actions = useActions();
@@ -68,6 +70,7 @@ export function ShowMenu({ open, onOpenChange }: { open: boolean; onOpenChange(o
         }}
       />
       {dialog === "shows" || dialog === "deleted" ? <ShelfDialog of={dialog} onClose={closeDialog} /> : null}
+      {dialog === "templates" ? <TemplateDialog onClose={closeDialog} /> : null}
       {dialog === "backups" ? <BackupsDialog onClose={closeDialog} /> : null}
       {dialog === "kinds" ? <KindsDialog onClose={closeDialog} /> : null}
       {comparing ? <CompareDialog before={comparing} onClose={() => setComparing(null)} /> : null}
@@ -144,6 +147,12 @@ function Items({ close, openDialog, chooseFile, compare }: ItemsProps) {
               words="New, empty show"
               about="this one stays here"
               onClick={run(() => void actions.onShelf({ do: "new", name: "New show" }))}
+            />
+            <Item
+              icon={LayoutTemplate}
+              words="New show from templates …"
+              about="for what is here"
+              onClick={run(() => openDialog("templates"))}
             />
             <Item
               icon={Copy}

@@ -1,7 +1,7 @@
 /** What the views can do: edits over HTTP, live commands over the socket, choices in the page. */
 import { createContext, useContext } from "react";
-import type { Edit } from "../../core/edit/edit-kinds.ts";
-import type { Desk } from "../../core/format/show.ts";
+import type { Edit, OneEdit } from "../../core/edit/edit-kinds.ts";
+import type { Desk, Show } from "../../core/format/show.ts";
 import type { HoldCommand } from "../../core/live/on-hold.ts";
 import type { ClientMessage } from "../../core/live/protocol.ts";
 import type { ShelfCommand, VersionCommand } from "../../core/live/shelf.ts";
@@ -28,6 +28,8 @@ export interface PageActions {
   redo(): Promise<void>;
   /** Puts a show file beside the shows that are here, and opens it. */
   addShow(file: File): Promise<void>;
+  /** Puts a show beside those that are here, opens it, and carries out edits in it as one; false if something was refused. */
+  beginShow(show: Show, does: string, edits: readonly OneEdit[]): Promise<boolean>;
   /** Begins, duplicates, opens, deletes or recovers a show; false if it was refused, which has then been said. */
   onShelf(command: ShelfCommand): Promise<boolean>;
   /** Names the present version, goes back to one, or opens one beside the show; false if it was refused. */
@@ -134,6 +136,12 @@ export function createActions(
       const answer = await post("/api/shows", await file.text(), "PUT");
       if (say(answer))
         toast(`Done: ${answer.label}`, { description: `Nothing was replaced: ${before} is still here.` });
+    },
+    beginShow: async (show, does, edits) => {
+      const answer = await post("/api/shows", show, "PUT");
+      if (!say(answer)) return false;
+      if (edits.length === 0) return true;
+      return say(await post("/api/edit", { kind: "together", does, edits }));
     },
     onShelf,
     version: async (command) => {

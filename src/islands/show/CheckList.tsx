@@ -1,5 +1,5 @@
 import type { About, Advice, Severity } from "../../core/mapping/advice.ts";
-import { safeMend, safeMends } from "../../core/mapping/safe-mends.ts";
+import { type SafeMend, safeMend, safeMends } from "../../core/mapping/safe-mends.ts";
 import { adviceWords, mendWords } from "../../words/advice.ts";
 import { Button } from "../components/controls.tsx";
 import { useActions } from "../live/actions.ts";
@@ -10,6 +10,8 @@ const SEVERITY: Record<Severity, { word: string; look: string }> = {
   care: { word: "may surprise", look: "bg-care-ground text-care" },
   note: { word: "worth knowing", look: "bg-velvet-700 text-ink-300" },
 };
+
+const editOf = ({ mapping, set }: SafeMend) => ({ kind: "change-mapping", id: mapping, set }) as const;
 
 interface Props {
   advice: readonly Advice[];
@@ -36,7 +38,9 @@ export function CheckList({ advice, toRoutes }: Props) {
           </span>
           <Button
             size="small"
-            onClick={() => void actions.edit({ kind: "together", does: `mend ${safe.length} checks`, edits: safe })}
+            onClick={() =>
+              void actions.edit({ kind: "together", does: `mend ${safe.length} checks`, edits: safe.map(editOf) })
+            }
           >
             Mend {safe.length}
           </Button>
@@ -53,7 +57,7 @@ export function CheckList({ advice, toRoutes }: Props) {
               </span>
               <span className="flex-1 text-[12.5px]">{adviceWords(a)}</span>
               {mend ? (
-                <Button size="small" onClick={() => void actions.edit(mend)}>
+                <Button size="small" onClick={() => void actions.edit(editOf(mend))}>
                   {mendWords(a)}
                 </Button>
               ) : null}

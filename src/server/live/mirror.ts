@@ -21,7 +21,7 @@ import { compileDisplay, readDisplay } from "../../core/surface/display.ts";
 import { lightSlot } from "../../core/surface/light-slot.ts";
 import { codesWhere } from "../../core/trace/outcome.ts";
 import type { TrafficEntry } from "../../core/trace/traffic-entry.ts";
-import { entryOf, type TrafficNames, trafficNames } from "../../core/trace/traffic-names.ts";
+import { entryOf, isCalledTheSame, type TrafficNames, trafficNames } from "../../core/trace/traffic-names.ts";
 import { readRow, rowCount } from "../../core/trace/traffic-ring.ts";
 import { type Carried, fitting, type Holding, sameInBoth } from "../../core/translate/taking-over.ts";
 import type { EngineBatch, Status } from "../../engine/messages.ts";
@@ -66,7 +66,7 @@ export class Mirror {
   #dirty = false;
   readonly #onChange: () => void;
   #lineIsNew = false;
-  readonly #namesOf = new Map<number, TrafficNames>();
+  readonly #namesOf = new WeakMap<Show, TrafficNames>();
   /** Everything that came and went. */
   readonly log: TrafficLog;
 
@@ -89,8 +89,10 @@ export class Mirror {
     this.#house = house;
     const same = this.#show && sameInBoth(this.#show, show);
     for (const id of [...this.#values.keys()]) if (same && id !== HOUSE && !same.has(id)) this.#values.delete(id);
+    const before = this.#loads.get(load - 1);
     this.#show = show;
-    this.#loads.set(load, show);
+    // Of a thousand edits of numbers and lights one show is kept for the rows of traffic, and not a thousand.
+    this.#loads.set(load, before && isCalledTheSame(before, show) ? before : show);
     const surfaces = new Set(show.surfaces.map((s) => s.id));
     this.#surfaceKinds = new Map(show.surfaces.map((s) => [s.id, this.#profileOf(show, s.profile)]));
     for (const id of [...this.#texts.keys()]) if (!surfaces.has(id)) this.#texts.delete(id);
@@ -138,13 +140,14 @@ export class Mirror {
     if (rows) this.#noteLine(rows, names);
   }
 
-  /** Names are made once for each load, and kept as long as rows of it are. */
+  /** Names are made once for each show, and kept as long as rows of it are. */
   #names(load: number): TrafficNames | undefined {
-    let names = this.#namesOf.get(load);
     const show = this.#loads.get(load);
-    if (!names && show) {
+    if (!show) return undefined;
+    let names = this.#namesOf.get(show);
+    if (!names) {
       names = trafficNames(show, { surfaces: this.#profiles, desks: this.#deskProfiles });
-      this.#namesOf.set(load, names);
+      this.#namesOf.set(show, names);
     }
     return names;
   }
@@ -152,11 +155,7 @@ export class Mirror {
   #forgetLoads(newest: number): void {
     if (this.#loads.size === 1) return;
     const used = this.log.loads();
-    for (const load of [...this.#loads.keys()])
-      if (load < newest && !used.has(load)) {
-        this.#loads.delete(load);
-        this.#namesOf.delete(load);
-      }
+    for (const load of [...this.#loads.keys()]) if (load < newest && !used.has(load)) this.#loads.delete(load);
   }
 
   /** A browser said something that was not understood: it is counted and stands in the list. */
