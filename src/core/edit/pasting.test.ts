@@ -105,6 +105,17 @@ describe("what was copied, on other controls", () => {
     ]);
   });
 
+  test("it stays in its bundle where there is that bundle, and is in none elsewhere", () => {
+    const guest = {
+      ...show,
+      bundles: [{ id: "guest", name: "Guest", on: true }],
+      mappings: show.mappings.map((m) => ({ ...m, bundle: "guest" })),
+    };
+    const bundles = (here: Show) =>
+      pasteLines(copied(guest, "pad-2"), onto(here, "pad-9"), PLAIN, into(here))[0]!.mappings.map((m) => m.bundle);
+    expect([bundles(guest), bundles(show)]).toEqual([["guest"], [undefined]]);
+  });
+
   test("a control that cannot make the gesture makes its own, and takes over as it can", () => {
     const [line] = pasteLines(copied(show, "fader-1"), onto(show, "pad-9"), PLAIN, into(show));
     expect(line!.mappings).toMatchObject([{ gesture: "press", takeover: "jump" }]);

@@ -114,7 +114,7 @@ function placed(
     return moved.action;
   });
   const known = copied.layers.filter((l) => show.layers.some((x) => x.id === l));
-  const { whileHeld, pages, message, ...rest } = copied;
+  const { whileHeld, pages, message, bundle, ...rest } = copied;
   const page =
     scope.page === null ? pages : scope.page === 0 ? undefined : pageDesk && { desk: pageDesk, in: [scope.page] };
   const pageHere = page && show.desks.some((d) => d.id === page.desk) ? page : undefined;
@@ -129,6 +129,7 @@ function placed(
     layers: scope.layers === null ? known : [...scope.layers],
     takeover: control.behaviour === "absolute" ? copied.takeover : "jump",
     ...(pageHere ? { pages: pageHere } : {}),
+    ...(bundle !== undefined && show.bundles?.some((b) => b.id === bundle) ? { bundle } : {}),
     // Another control of its own surface is another one on another surface.
     ...(whileHeld && canBeHeld ? { whileHeld } : {}),
     actions,
