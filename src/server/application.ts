@@ -265,6 +265,7 @@ export class Application {
     return carryOutHold(command, this.#onHold, this.#store, {
       changed: (result) => this.#changed(result),
       putIn: () => this.#putIn(),
+      ended: () => this.#holdEnded(),
       tell: () => this.#tellHold(),
     });
   }
@@ -394,6 +395,11 @@ export class Application {
   #putIn(): void {
     if (!this.#onHold.running) return;
     this.#runs(this.#onHold.end());
+    this.#holdEnded();
+  }
+
+  /** Pages that showed what ran have missed the edits: they are given the whole. */
+  #holdEnded(): void {
     this.hub.broadcast({ kind: "show", ...this.#now() }, "running");
     this.#tellHold();
   }

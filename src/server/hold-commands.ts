@@ -9,6 +9,8 @@ export interface HoldEffects {
   changed(result: StoreResult): Answer;
   /** The show that is edited becomes the one that runs. */
   putIn(): void;
+  /** What is edited is what runs: pages that showed the one are given the other. */
+  ended(): void;
   /** Pages are told how it is. */
   tell(): void;
 }
@@ -17,7 +19,7 @@ export async function carryOutHold(
   command: HoldCommand["do"],
   hold: EditsOnHold,
   store: ShowStore,
-  { changed, putIn, tell }: HoldEffects,
+  { changed, putIn, ended, tell }: HoldEffects,
 ): Promise<Answer> {
   const { running } = hold;
   switch (command) {
@@ -39,8 +41,8 @@ export async function carryOutHold(
         const answer = changed(await store.replace(running.show, "throw the held edits away"));
         if (!answer.ok) return answer;
       }
-      hold.end(); // what is edited is what runs
-      tell();
+      hold.end();
+      ended();
       return { ok: true, label: "throw the edits away" };
     }
     default:

@@ -90,6 +90,8 @@ export function editLabel(edit: Edit, show: Show): string {
       const list: readonly { id: string }[] = show[`${edit.kind.slice(4)}s` as PartList] ?? [];
       return `${list.some((x) => x.id === edit.item.id) ? "change" : "add"} ${edit.item.name}`;
     }
+    case "change-part":
+      return `change ${edit.set.name ?? show[edit.list]?.find((x) => x.id === edit.id)?.name ?? edit.id}`;
     case "remove-part":
       return `remove ${show[edit.list]?.find((x) => x.id === edit.id)?.name ?? edit.id}`;
     case "add-mapping":

@@ -50,6 +50,11 @@ test("thrown away, by keys alone: the show is what ran, and Undo brings the edit
   desk,
 }) => {
   await openPlace(page, velvet, "map");
+  const run = await page.context().newPage();
+  await openPlace(run, velvet, "run");
+  const lost: string[] = [];
+  run.on("websocket", () => lost.push("Run had to connect again"));
+  await page.bringToFront();
   await control(page, "pad-3").click();
   await expect.poll(() => isOn(desk, 3)).toBe(true);
   await page.keyboard.press("e");
@@ -69,6 +74,9 @@ test("thrown away, by keys alone: the show is what ran, and Undo brings the edit
   await expect.poll(() => isOn(desk, 3)).toBe(false);
   await page.keyboard.press("Control+z");
   await expect(control(page, "pad-3")).toHaveAttribute("data-state", /elsewhere|free/);
+  // Run has followed all the while, on the connection that it had.
+  await expect(control(run, "pad-3")).toHaveAttribute("data-state", /elsewhere|free/);
+  expect(lost).toEqual([]);
 });
 
 test("what the show runs on is not changed meanwhile, and it says why", async ({ page, velvet }) => {

@@ -2,9 +2,9 @@
 
 import { BASE_LAYER, HOUSE } from "../format/givens.ts";
 import { PORT_KINDS } from "../format/port-kinds.ts";
-import type { Path, Problem } from "../format/problem.ts";
+import { type Path, type Problem, problemsOf } from "../format/problem.ts";
 import { type Profiles, profilesWith } from "../format/profiles.ts";
-import type { Mapping, PortRef, Show } from "../format/show.ts";
+import { Bank, type Mapping, type PortRef, type Show, Variable } from "../format/show.ts";
 import { carriersOf, WIRES } from "../format/wires.ts";
 import { checkDeskProfile } from "./check-desk-profile.ts";
 import { checkMapping } from "./check-mapping.ts";
@@ -170,6 +170,9 @@ function checkParts(show: Show, names: ShowNames, problems: Problem[]): void {
           problems.push({ code: "unknown-id", path: ["groups", i, "controls", k], what: "control", id });
       });
   });
+  // What hangs together between their fields: an edit may have changed one of them.
+  checkForm(show.banks ?? [], Bank, "banks", problems);
+  checkForm(show.variables ?? [], Variable, "variables", problems);
   show.surfaces.forEach((s, i) => {
     const controls = names.surfaces.get(s.id);
     s.asleep?.forEach((id, k) => {
@@ -195,6 +198,18 @@ function checkParts(show: Show, names: ShowNames, problems: Problem[]): void {
       ["routes", i, "channels"],
       problems,
     );
+  });
+}
+
+function checkForm(
+  list: readonly unknown[],
+  form: typeof Bank | typeof Variable,
+  name: string,
+  problems: Problem[],
+): void {
+  list.forEach((item, i) => {
+    const read = form.safeParse(item);
+    if (!read.success) for (const p of problemsOf(read.error)) problems.push({ ...p, path: [name, i, ...p.path] });
   });
 }
 

@@ -68,6 +68,17 @@ export const PARTS = {
 } as const satisfies Record<string, Thing>;
 export type PartList = keyof typeof PARTS;
 
+/** Of one part only what changes: two hands at two of its fields do not undo each other. */
+function changesOf<L extends PartList, S extends z.ZodRawShape>(list: L, part: z.ZodObject<S>) {
+  const { id: _, ...fields } = part.shape;
+  return z.strictObject({
+    kind: z.literal("change-part"),
+    list: z.literal(list),
+    id: Id,
+    set: z.strictObject(removable(fields)),
+  });
+}
+
 /** An edit of one thing. */
 const OneEdit = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("rename-show"), name: Name }),
@@ -129,6 +140,15 @@ const OneEdit = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("put-bundle"), item: Bundle }),
   z.strictObject({ kind: z.literal("put-route"), item: Route }),
   z.strictObject({ kind: z.literal("put-session"), item: NetworkSession }),
+  z.discriminatedUnion("list", [
+    changesOf("layers", Layer),
+    changesOf("groups", Group),
+    changesOf("banks", Bank),
+    changesOf("variables", Variable),
+    changesOf("bundles", Bundle),
+    changesOf("routes", Route),
+    changesOf("sessions", NetworkSession),
+  ]),
   z.strictObject({
     kind: z.literal("remove-part"),
     list: z.enum(Object.keys(PARTS) as [PartList, ...PartList[]]),

@@ -222,6 +222,10 @@ const EDIT_RULES: { readonly [K in OneEdit["kind"]]: EditRule<K> } = {
   "put-bundle": putPart("bundles"),
   "put-route": putPart("routes"),
   "put-session": putPart("sessions"),
+  "change-part": {
+    needs: (show, { list, id }) => [needed(show[list], PARTS[list], id)],
+    change: (draft, { list, id, set }) => assign(byId((draft[list] ?? []) as { id: string }[], id), set),
+  },
   "remove-part": {
     needs: (show, { list, id }) => [needed(show[list], PARTS[list], id)],
     removes: ({ list }) => PARTS[list],

@@ -174,6 +174,52 @@ describe("an edit", () => {
     expect(parsed.ok ? [] : parsed.problems.map(told)).toContain(sentence);
   });
 
+  describe("of one field of a part", () => {
+    const parts: Show = {
+      ...show,
+      banks: [{ id: "b", name: "Strips", first: 1, last: 20, size: 8 }],
+      variables: [{ id: "v", name: "Count", from: 0, to: 9, start: 0, wraps: false }],
+    };
+    const change = (edit: object) => {
+      const parsed = parseEdit({ kind: "change-part", ...edit });
+      return parsed.ok ? applyEdit(parts, parsed.edit, profiles) : parsed;
+    };
+
+    test("leaves the others as they are, and takes away what is null", () => {
+      const noted = change({ list: "layers", id: "shift", set: { note: "later", colour: "#112233" } });
+      if (!("show" in noted)) throw new Error(JSON.stringify(noted));
+      expect(noted.show.layers[1]).toEqual({ ...parts.layers[1], note: "later", colour: "#112233" });
+      const parsed = parseEdit({ kind: "change-part", list: "layers", id: "shift", set: { note: null } });
+      if (!parsed.ok) throw new Error(JSON.stringify(parsed.problems));
+      const back = applyEdit(noted.show, parsed.edit, profiles);
+      expect(back.ok && back.show.layers[1]).toEqual({ ...parts.layers[1], colour: "#112233" });
+    });
+
+    test.each<[string, object, string, (string | number)[]]>([
+      [
+        "a bank with less room than it shows",
+        { list: "banks", id: "b", set: { last: 5 } },
+        "not-valid",
+        ["banks", 0, "last"],
+      ],
+      [
+        "a variable that ends below its start",
+        { list: "variables", id: "v", set: { to: -1 } },
+        "not-valid",
+        ["variables", 0, "to"],
+      ],
+      ["a part that is not there", { list: "groups", id: "none", set: { name: "x" } }, "unknown-id", []],
+      ["a field of another kind of part", { list: "layers", id: "shift", set: { size: 3 } }, "not-valid", ["set"]],
+      ["its id", { list: "layers", id: "shift", set: { id: "x" } }, "not-valid", ["set"]],
+    ])("%s is refused", (_, edit, code, path) => {
+      const result = change(edit);
+      expect(!result.ok && [result.problems[0]!.code, result.problems[0]!.path.slice(0, path.length)]).toEqual([
+        code,
+        path,
+      ]);
+    });
+  });
+
   test("its label has the name that people gave", () => {
     const named = applyEdit(show, { kind: "change-mapping", id: "m-pad-1", set: { name: "Lanterns" } }, profiles);
     expect(named.ok && editLabel({ kind: "remove-mapping", id: "m-pad-1" }, named.show)).toBe("unmap Lanterns");
@@ -203,6 +249,10 @@ describe("an edit", () => {
       "name-page": [
         { kind: "name-page", id: "lights", page: 2, set: { note: "only with the crew" } },
         "note of page 2 of Lights",
+      ],
+      "change-part": [
+        { kind: "change-part", list: "layers", id: "shift", set: { note: "for the band" } },
+        "change Shift",
       ],
       "put-bundle": [{ kind: "put-bundle", item: { ...item, on: true } }, "add New one"],
       "remove-surface": [{ kind: "remove-surface", id: "deck" }, "remove Deck grid"],

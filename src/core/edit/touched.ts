@@ -94,6 +94,8 @@ function touchedByOne(edit: OneEdit): Path[] {
       return [["routes", edit.item.id]];
     case "put-session":
       return [["sessions", edit.item.id]];
+    case "change-part":
+      return fields([edit.list, edit.id], edit.set);
     case "remove-part":
       return [[edit.list, edit.id]];
     case "change-mapping":

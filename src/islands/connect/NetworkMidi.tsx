@@ -108,7 +108,8 @@ function SessionBox({ session }: { session: NetworkSession }) {
   const actions = useActions();
   const live = useLive((l) => l.sessions[session.id]);
   const [open, setOpen] = useState<"settings" | "invite" | null>(null);
-  const put = (set: Partial<NetworkSession>) => actions.edit({ kind: "put-session", item: { ...session, ...set } });
+  const put = (set: Partial<NetworkSession>) =>
+    actions.edit({ kind: "change-part", list: "sessions", id: session.id, set });
   const peers = live?.peers ?? [];
   return (
     <article className={BOX} aria-label={`Session ${session.name}`}>

@@ -61,7 +61,8 @@ export function mendsOf(live: LiveState, row: TrafficEntry): Mend[] {
         return [
           {
             words: `Switch on “${bundle.name}”`,
-            act: (_, actions) => void actions.edit({ kind: "put-bundle", item: { ...bundle, on: true } }),
+            act: (_, actions) =>
+              void actions.edit({ kind: "change-part", list: "bundles", id: bundle.id, set: { on: true } }),
           },
         ];
       return off

@@ -109,7 +109,7 @@ function Chosen({ choice }: { choice: Choice }) {
           </button>
         )}
       </div>
-      {words ? <ControlWords key={control.id} choice={choice} /> : null}
+      {words ? <ControlWords key={`${choice.surface} ${control.id}`} choice={choice} /> : null}
       {note && !words ? <p className="-mt-1 text-small text-ink-300">{note}</p> : null}
       {moved ? <AlsoMoved /> : null}
       {choice.scopes.length > 1 ? <ScopeTabs choice={choice} /> : null}

@@ -29,7 +29,7 @@ export function BankList() {
 function BankRow({ bank, index }: { bank: Bank; index: number }) {
   const actions = useActions();
   const at = useLive((l) => l.context.facts.bankFirst(index));
-  const put = (set: Partial<Bank>) => void actions.edit({ kind: "put-bank", item: { ...bank, ...set } });
+  const put = (set: Partial<Bank>) => void actions.edit({ kind: "change-part", list: "banks", id: bank.id, set });
   return (
     <PartRow list="banks" id={bank.id} name={bank.name} onRename={(name) => put({ name })}>
       from

@@ -31,7 +31,8 @@ function BundleRow({ bundle }: { bundle: Bundle }) {
   const actions = useActions();
   const store = usePageStore();
   const count = useLive((l) => l.show.mappings.filter((m) => m.bundle === bundle.id).length);
-  const put = (set: Partial<Bundle>) => void actions.edit({ kind: "put-bundle", item: { ...bundle, ...set } });
+  const put = (set: Partial<Pick<Bundle, "name" | "on">> & { note?: string | null }) =>
+    void actions.edit({ kind: "change-part", list: "bundles", id: bundle.id, set });
   return (
     <PartRow list="bundles" id={bundle.id} name={bundle.name} onRename={(name) => put({ name })}>
       <Switch label="on" checked={bundle.on} onChange={(on) => put({ on })} />
@@ -47,7 +48,7 @@ function BundleRow({ bundle }: { bundle: Bundle }) {
           Show them
         </Button>
       ) : null}
-      <NoteField of={bundle.name} note={bundle.note} onNote={(note) => put({ note })} />
+      <NoteField of={bundle.name} note={bundle.note} onNote={(note) => put({ note: note ?? null })} />
     </PartRow>
   );
 }

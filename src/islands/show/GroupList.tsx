@@ -39,7 +39,7 @@ export function GroupList() {
             list="groups"
             id={group.id}
             name={group.name}
-            onRename={(name) => void actions.edit({ kind: "put-group", item: { ...group, name } })}
+            onRename={(name) => void actions.edit({ kind: "change-part", list: "groups", id: group.id, set: { name } })}
           >
             <span>{own?.surface.name}</span>
             <DraftField
@@ -48,7 +48,12 @@ export function GroupList() {
               className="w-[290px] font-mono"
               value={group.controls.join(", ")}
               onCommit={(text) =>
-                void actions.edit({ kind: "put-group", item: { ...group, controls: controlList(text) } })
+                void actions.edit({
+                  kind: "change-part",
+                  list: "groups",
+                  id: group.id,
+                  set: { controls: controlList(text) },
+                })
               }
             />
           </PartRow>

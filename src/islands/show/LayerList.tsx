@@ -8,11 +8,13 @@ import { NoteField } from "./NoteField.tsx";
 import { PartRow, PartSection } from "./PartRow.tsx";
 
 const WHOLE = "-";
+type LayerChange = { name?: string; group?: string | null; colour?: string; note?: string | null };
 
 export function LayerList() {
   const show = useLive((l) => l.show);
   const up = useLive((l) => l.layers.join(" "));
   const actions = useActions();
+  const change = (id: string, set: LayerChange) => void actions.edit({ kind: "change-part", list: "layers", id, set });
   return (
     <PartSection
       about="A layer gives controls another meaning: while a button is held, locked by a tap, or stepped. The house’s functions enter it."
@@ -28,7 +30,7 @@ export function LayerList() {
           id={layer.id}
           name={layer.name}
           removable={layer.id !== BASE_LAYER}
-          onRename={(name) => void actions.edit({ kind: "put-layer", item: { ...layer, name } })}
+          onRename={(name) => change(layer.id, { name })}
         >
           {layer.id === BASE_LAYER ? (
             <span>always there, under all others</span>
@@ -42,10 +44,7 @@ export function LayerList() {
                   { value: WHOLE, label: "every control" },
                   ...(show.groups ?? []).map((g) => ({ value: g.id, label: g.name })),
                 ]}
-                onChange={(g) => {
-                  const { group: _before, ...rest } = layer;
-                  void actions.edit({ kind: "put-layer", item: g === WHOLE ? rest : { ...rest, group: g } });
-                }}
+                onChange={(g) => change(layer.id, { group: g === WHOLE ? null : g })}
               />
             </>
           )}
@@ -57,16 +56,12 @@ export function LayerList() {
                 aria-label={`Colour of ${layer.name}`}
                 title="The light of the controls that enter it"
                 value={layer.colour ?? DEFAULT_COLOUR}
-                onChange={(e) => void actions.edit({ kind: "put-layer", item: { ...layer, colour: e.target.value } })}
+                onChange={(e) => change(layer.id, { colour: e.target.value })}
                 className="h-[20px] w-[30px] cursor-pointer rounded border border-velvet-600 bg-transparent p-0"
               />
             </label>
           )}
-          <NoteField
-            of={layer.name}
-            note={layer.note}
-            onNote={(note) => void actions.edit({ kind: "put-layer", item: { ...layer, note } })}
-          />
+          <NoteField of={layer.name} note={layer.note} onNote={(note) => change(layer.id, { note: note ?? null })} />
           {up.split(" ").includes(layer.id) ? <span className="text-cool">up now</span> : null}
         </PartRow>
       ))}

@@ -56,13 +56,15 @@ export function RouteList() {
   );
 }
 
+/** What changes of a route; null takes it away. */
+type RouteChange = Partial<Omit<Route, "id" | "kinds" | "channels">> & {
+  kinds?: Route["kinds"] | null;
+  channels?: Route["channels"] | null;
+};
+
 function RouteRow({ route, ends }: { route: Route; ends: { value: string; label: string }[] }) {
   const actions = useActions();
-  const put = (set: Partial<Route>, without: ("kinds" | "channels")[] = []) => {
-    const item: Route = { ...route, ...set };
-    for (const key of without) delete item[key];
-    void actions.edit({ kind: "put-route", item });
-  };
+  const put = (set: RouteChange) => void actions.edit({ kind: "change-part", list: "routes", id: route.id, set });
   const kinds = route.kinds ?? ROUTE_KINDS;
   return (
     <PartRow list="routes" id={route.id} name={route.name} onRename={(name) => put({ name })}>
@@ -89,7 +91,7 @@ function RouteRow({ route, ends }: { route: Route; ends: { value: string; label:
               className="accent-brass-400"
               onChange={(e) => {
                 const next = ROUTE_KINDS.filter((k) => (k === kind ? e.target.checked : kinds.includes(k)));
-                if (next.length === ROUTE_KINDS.length) put({}, ["kinds"]);
+                if (next.length === ROUTE_KINDS.length) put({ kinds: null });
                 else if (next.length > 0) put({ kinds: next });
               }}
             />
@@ -98,7 +100,7 @@ function RouteRow({ route, ends }: { route: Route; ends: { value: string; label:
         ))}
         <ChannelsField
           route={route}
-          onCommit={(channels) => (channels.length > 0 ? put({ channels }) : put({}, ["channels"]))}
+          onCommit={(channels) => put({ channels: channels.length > 0 ? channels : null })}
         />
       </span>
     </PartRow>

@@ -33,7 +33,8 @@ function VariableRow({ variable, index }: { variable: Variable; index: number })
     const base = l.compiled.desks[l.compiled.house]?.states.get("variable")?.base ?? 0;
     return l.values.house?.value[base + index] ?? variable.start;
   });
-  const put = (set: Partial<Variable>) => void actions.edit({ kind: "put-variable", item: { ...variable, ...set } });
+  const put = (set: Partial<Variable>) =>
+    void actions.edit({ kind: "change-part", list: "variables", id: variable.id, set });
   return (
     <PartRow list="variables" id={variable.id} name={variable.name} onRename={(name) => put({ name })}>
       from

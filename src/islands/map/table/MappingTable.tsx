@@ -15,6 +15,8 @@ import { filtered, type GroupBy, lines, NO_FILTER, type TableRow, tableRows } fr
 import { type Ticks, useTicks } from "./ticks.ts";
 
 const ROW_PX = 29;
+/** More rows than most screens have in view, so that the places of their elements do not change while it is scrolled. */
+const POOL = 64;
 const features = tableFeatures({ rowSortingFeature, sortedRowModel: createSortedRowModel(), sortFns });
 /** Names and numbers in them are sorted as a person would: pad 2 before pad 10. */
 const columns = COLUMNS.map(({ id, name, sortsBy }) => ({
@@ -53,7 +55,7 @@ export function MappingTable() {
     count: list.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_PX,
-    overscan: 12,
+    overscan: 6,
     useFlushSync: false, // rows that are drawn a frame later cost no frame
   });
   const ticks = useTicks(list);
@@ -70,6 +72,8 @@ export function MappingTable() {
   useEffect(() => scroller.current?.focus(), []);
   const items = virtual.getVirtualItems();
   const first = items.find((i) => i.end > (virtual.scrollOffset ?? 0))?.index ?? 0;
+  // What leaves at one end comes in at the other: its elements are written anew, which costs half of making others.
+  const pool = Math.max(POOL, items.length);
   const inView = Math.ceil((virtual.scrollRect?.height ?? 0) / ROW_PX);
   const fold = (group: string) => {
     const next = new Set(folded);
@@ -145,7 +149,7 @@ export function MappingTable() {
             const at = { top: item.start, height: ROW_PX };
             return line.kind === "head" ? (
               <GroupHead
-                key={`head ${line.group}`}
+                key={`head ${item.index % pool}`}
                 at={at}
                 index={item.index}
                 name={line.name}
@@ -157,7 +161,7 @@ export function MappingTable() {
               />
             ) : (
               <Row
-                key={line.row.id}
+                key={`row ${item.index % pool}`}
                 top={item.start}
                 index={item.index}
                 row={line.row}
@@ -298,7 +302,8 @@ const Row = memo(function Row({ top, index, row, visible, isTicked, active, isEd
       </span>
       {visible.map((column, c) => (
         <TableCell
-          key={column.id}
+          // What is typed for one row never lands in another that comes to its place.
+          key={isEditing && active === c ? `${column.id} ${row.id}` : column.id}
           id={`table-${index}-${c}`}
           row={row}
           column={column.id}
