@@ -64,3 +64,18 @@ test("in daylight every ink can be read on its ground", async ({ page, velvet, d
   await expect(page.getByRole("list", { name: "Versions" })).toContainText("Now");
   await expectNoFaults(page);
 });
+
+test("in daylight the words that come up at the corner can be read, and what stands on hold", async ({
+  page,
+  velvet,
+}) => {
+  await page.addInitScript(() => localStorage.setItem("theme", "day"));
+  await openPlace(page, velvet, "map");
+  expect(await scheme(page)).toBe("light");
+  await page.keyboard.press("e");
+  await expect(page.getByText("What runs stays as it is until you put them in (E).")).toBeVisible();
+  await expectNoFaults(page);
+  await page.getByRole("button", { name: "Edits are held" }).click();
+  await expect(page.getByRole("dialog", { name: "Edits on hold" })).toBeVisible();
+  await expectNoFaults(page);
+});

@@ -12,6 +12,8 @@ export function Toasts() {
       position="bottom-right"
       offset={56}
       toastOptions={{
+        // Its own grey is for a dark ground, whatever the theme of the page.
+        classNames: { description: "!text-ink-300" },
         style: {
           fontFamily: "var(--font-sans)",
           background: "var(--color-velvet-800)",

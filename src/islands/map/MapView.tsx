@@ -60,7 +60,7 @@ export function MapView() {
               {teaches && adding === null ? (
                 <span className="whitespace-nowrap text-brass-300">Touches only teach</span>
               ) : null}
-              <AddWhatITouch surface={surface} />
+              {many ? null : <AddWhatITouch surface={surface} />}
               {adding === surface ? null : (
                 <Switch
                   label="Go where I touch"

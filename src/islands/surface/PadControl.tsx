@@ -18,15 +18,18 @@ interface Props {
   view: ControlView;
   hands: Hands;
   size: "map" | "run";
-  isNarrow: boolean;
+  /** How many of its width fit beside each other on the surface. */
+  across: number;
   onFocus(): void;
 }
 
+/** More than so many beside each other have no room for their state in a word: in Run, on the Map, and there in a small window. */
+const ACROSS = { run: 15, map: 8, smallMap: 5 };
 /** A button lower than this, in units of a pad, has room for one word. */
 const LOW = 0.7;
 
 /** A pad or button: clipped corners, a lip in the colour that came back, its state in a word above its name. */
-export const PadControl = memo(function PadControl({ control, view, hands, size, isNarrow, onFocus }: Props) {
+export const PadControl = memo(function PadControl({ control, view, hands, size, across, onFocus }: Props) {
   const handlers = useMemo(
     () => (control.behaviour === "relative" ? turnHandlers(control, hands) : pressHandlers(control, hands)),
     [control, hands],
@@ -72,8 +75,12 @@ export const PadControl = memo(function PadControl({ control, view, hands, size,
         </span>
         <span className="flex items-center gap-1">
           {view.actions > 1 ? <span>×{view.actions}</span> : null}
-          {!isNarrow && run === (key !== null) && view.word && view.state !== "free" && view.word.length < 9 ? (
-            <span>{view.word}</span>
+          {across <= ACROSS[size] &&
+          run === (key !== null) &&
+          view.word &&
+          view.state !== "free" &&
+          view.word.length < 9 ? (
+            <span className={!run && across > ACROSS.smallMap ? "max-[1179px]:hidden" : ""}>{view.word}</span>
           ) : null}
           {Glyph && !run && key === null ? <Glyph size={11} aria-hidden /> : null}
           {view.state === "silent" ? <CircleDot size={11} aria-hidden className="text-alert" /> : null}

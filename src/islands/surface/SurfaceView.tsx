@@ -22,8 +22,8 @@ interface Props {
 /** Surfaces flatter than this keep their proportions, a little taller than they are. */
 const WIDE = 1.8;
 const FLATTENED = 1.35;
-/** A pad of which more than so many fit beside each other has no room for its state in a word. */
-const NARROW = 12;
+/** So many that are chosen are numbered. */
+const COUNTED = 64;
 /** With more controls than this they stand closer. */
 const MANY = 40;
 
@@ -148,6 +148,8 @@ const SurfaceControl = memo(function SurfaceControl({
   const chosen = usePage((s) => chooses && s.chosen?.surface === surface && s.chosen.control === control.id);
   /** Which of many it is, from 1; 0 = none of them. */
   const nth = usePage((s) => (chooses && s.many?.surface === surface ? s.many.controls.indexOf(control.id) + 1 : 0));
+  // On a wall of small pads the numbers would lie over each other.
+  const isCounted = usePage((s) => (s.many?.controls.length ?? 0) <= COUNTED);
   const isMany = usePage((s) => s.many !== null);
   const hands = useMemo(
     () => ({
@@ -169,7 +171,7 @@ const SurfaceControl = memo(function SurfaceControl({
   return (
     <div className="control relative h-full" data-chosen={isMany ? nth > 0 : chosen}>
       <span className="chosen-frame" />
-      {nth > 0 ? (
+      {nth > 0 && isCounted ? (
         <span className="pointer-events-none absolute -top-1 -right-1 z-3 rounded-md bg-brass-400 px-1 text-[10.5px] font-semibold text-brass-ink tabular-nums">
           {nth}
         </span>
@@ -181,14 +183,7 @@ const SurfaceControl = memo(function SurfaceControl({
       ) : control.kind === "key" ? (
         <KeyControl control={control} view={view} hands={hands} onFocus={onFocus} />
       ) : (
-        <PadControl
-          control={control}
-          view={view}
-          hands={hands}
-          size={size}
-          isNarrow={across > NARROW}
-          onFocus={onFocus}
-        />
+        <PadControl control={control} view={view} hands={hands} size={size} across={across} onFocus={onFocus} />
       )}
     </div>
   );
