@@ -112,6 +112,7 @@ export class Application {
       file: settings.onHoldFile,
       profiles: library.profiles,
       nowMs: () => Date.now(),
+      handMoves: () => this.#mirror.handMoves,
       isAnythingHeld: () => this.#mirror.isAnythingHeld,
       quiet: () => this.#putIn(),
       notKept: (error) => console.error(`Edits on hold would go in if the server were killed: ${error.message}`),
@@ -424,13 +425,11 @@ export class Application {
         this.#mirror.take(message);
         this.hub.changedWhole();
         this.#troubles.look(message);
-        if (message.holding || Object.keys(message.controls).length > 0) this.#onHold.handsMoved();
         if (message.holding) this.#journal.held();
         else if (message.values[HOUSE] || Object.keys(message.controls).length > 0) this.#journal.moved();
         return;
       case "holding":
         this.#mirror.setHolding(message.holding);
-        this.#onHold.handsMoved();
         this.#journal.held();
         return;
       case "midi-out":

@@ -32,6 +32,8 @@ export interface HoldSurroundings {
   readonly file: string;
   readonly profiles: Profiles;
   nowMs(): number;
+  /** How often hands were at anything. */
+  handMoves(): number;
   /** Whether a hand holds anything. */
   isAnythingHeld(): boolean;
   /** It has become quiet: they are to be put in. */
@@ -43,7 +45,8 @@ export interface HoldSurroundings {
 export class EditsOnHold {
   readonly #around: HoldSurroundings;
   #held: Held | null = null;
-  #handsAtMs = Number.NEGATIVE_INFINITY;
+  /** How often hands were at anything, and since when it has been so often. */
+  #hands = { moves: 0, sinceMs: 0 };
   #looking: NodeJS.Timeout | null = null;
 
   constructor(around: HoldSurroundings) {
@@ -104,15 +107,12 @@ export class EditsOnHold {
     this.#held.patches = patches && this.#held.patches ? [...this.#held.patches, ...patches] : null;
   }
 
-  handsMoved(): void {
-    this.#handsAtMs = this.#around.nowMs();
-  }
-
   /** They go in as soon as it is quiet, or, with `on` false, not by themselves. */
   waitForQuiet(on: boolean): void {
     if (!this.#held) return;
     this.#held.waitsForQuiet = on;
     this.#stopLooking();
+    this.#hands = { moves: this.#around.handMoves(), sinceMs: this.#around.nowMs() };
     if (on) this.#looking = setInterval(() => this.#look(), LOOK_EVERY_MS);
   }
 
@@ -131,8 +131,10 @@ export class EditsOnHold {
   }
 
   #look(): void {
-    const { nowMs, isAnythingHeld, quiet } = this.#around;
-    if (nowMs() - this.#handsAtMs >= QUIET_MS && !isAnythingHeld()) quiet();
+    const { nowMs, handMoves, isAnythingHeld, quiet } = this.#around;
+    // What desks say moves no hand: a fade of an hour is quiet too.
+    if (handMoves() !== this.#hands.moves || isAnythingHeld()) this.#hands = { moves: handMoves(), sinceMs: nowMs() };
+    else if (nowMs() - this.#hands.sinceMs >= QUIET_MS) quiet();
   }
 
   #stopLooking(): void {

@@ -17,7 +17,7 @@ test("mappings that never act are switched off together, and what they lie besid
   await page.getByRole("button", { name: /4 checks/ }).click();
   const parts = page.getByRole("dialog", { name: "Layers and more" });
   await parts.getByRole("tab", { name: /Checks/ }).click();
-  await expect(parts).toContainText("the other one wins, and this one never acts");
+  await expect(parts).toContainText("say the same; the other one wins.");
   await expectNoFaults(page);
   await parts.getByRole("button", { name: "Switch this one off" }).first().click();
   await expect(parts.getByRole("button", { name: "Switch this one off" })).toHaveCount(1);

@@ -1,6 +1,15 @@
 /** Edits on hold: the show is edited, and what runs is as it was until they are put in. */
-import { control, expect, expectLight, openPlace, type StandIn, test } from "./application.ts";
+import type { Page } from "@playwright/test";
+import { type Application, control, expect, expectLight, openPlace, type StandIn, test } from "./application.ts";
 import { expectNoFaults } from "./axe.ts";
+
+/** The Map here, and Run in a window of its own. */
+async function mapAndRun(page: Page, velvet: Application): Promise<Page> {
+  await openPlace(page, velvet, "map");
+  const run = await page.context().newPage();
+  await openPlace(run, velvet, "run");
+  return run;
+}
 
 const isOn = async (desk: StandIn, playback: number) => (await desk.playback(1, playback)).on;
 
@@ -9,9 +18,7 @@ test("what was unmapped plays on in Run until the edits are put in; another wind
   velvet,
   desk,
 }) => {
-  await openPlace(page, velvet, "map");
-  const run = await page.context().newPage();
-  await openPlace(run, velvet, "run");
+  const run = await mapAndRun(page, velvet);
   await page.keyboard.press("e");
   const chip = page.getByRole("banner").getByRole("button", { name: /held|on hold/ });
   await expect(chip).toHaveText("Edits are held");
@@ -42,6 +49,10 @@ test("what was unmapped plays on in Run until the edits are put in; another wind
   await control(run, "pad-1").click(); // what is pressed after it arrives after it
   await expect.poll(() => isOn(desk, 1)).toBe(true);
   expect(await isOn(desk, 2)).toBe(true);
+  await page.bringToFront();
+  await page.keyboard.press("e"); // once more: it asks nothing by itself
+  await expect(chip).toHaveText("Edits are held");
+  await expect(asked).toHaveCount(0);
 });
 
 test("thrown away, by keys alone: the show is what ran, and Undo brings the edits back", async ({
@@ -49,9 +60,7 @@ test("thrown away, by keys alone: the show is what ran, and Undo brings the edit
   velvet,
   desk,
 }) => {
-  await openPlace(page, velvet, "map");
-  const run = await page.context().newPage();
-  await openPlace(run, velvet, "run");
+  const run = await mapAndRun(page, velvet);
   const lost: string[] = [];
   run.on("websocket", () => lost.push("Run had to connect again"));
   await page.bringToFront();

@@ -32,7 +32,8 @@ test("a page and a layer have notes, which stand in the Map while they are up", 
   await openPlace(page, velvet, "map");
   await page.keyboard.press("g");
   const parts = page.getByRole("dialog", { name: "Layers and more" });
-  await parts.getByLabel("Note on Base").fill("");
+  await parts.getByLabel("Note on Base").fill("gulls are on the second desk");
+  await parts.getByLabel("Note on Base").press("Enter");
   await parts.getByRole("tab", { name: "Pages" }).click();
   const pages = parts.getByRole("region", { name: "Pages of Lights" });
   await pages.getByLabel("Name of page 2").fill("Second Tide");
@@ -41,7 +42,7 @@ test("a page and a layer have notes, which stand in the Map while they are up", 
   await expectNoFaults(page);
   await page.keyboard.press("Escape");
   await desk.act({ kind: "page", value: 2 });
-  await expect(page.getByText("Page 2: boats on the left first")).toBeVisible();
+  await expect(page.getByText("Page 2: boats on the left first · Base: gulls are on the second desk")).toBeVisible();
   await expect(page.getByRole("banner")).toContainText("2 Second Tide");
   await desk.act({ kind: "page", value: 1 });
   await expect(page.getByText("boats on the left first")).toHaveCount(0);
@@ -57,7 +58,12 @@ test("a bundle: chosen pads go into a new one, it is switched off as one, and th
   await control(page, "pad-2").click({ modifiers: ["Control"] });
   await page.getByRole("combobox", { name: "Bundle of all" }).click();
   await page.getByRole("option", { name: "a new one" }).click();
-  await expect(page.getByRole("combobox", { name: "Bundle of all" })).toHaveText("Bundle 1");
+  const bundle = page.getByRole("combobox", { name: "Bundle of all" });
+  await expect(bundle).toHaveText("Bundle 1");
+  await page.keyboard.press("Control+z"); // one undo takes back the bundle, and who is in it
+  await expect(bundle).toHaveText("Bundle…");
+  await page.keyboard.press("Control+Shift+z");
+  await expect(bundle).toHaveText("Bundle 1");
   await page.keyboard.press("Escape");
   await page.keyboard.press("g");
   const parts = page.getByRole("dialog", { name: "Layers and more" });

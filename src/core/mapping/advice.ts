@@ -25,11 +25,8 @@ export type About =
   | { readonly route: string }
   | { readonly port: string };
 
-/** The sentences are in src/words; names are those of the show. */
-export type Advice = {
-  readonly severity: Severity;
-  readonly about: About;
-} /** `wins`: it is the one of the two that acts. */ & (
+/** The sentences are in src/words; names are those of the show. Of a clash `wins` tells which of the two acts. */
+export type Advice = { readonly severity: Severity; readonly about: About } & (
   | { readonly code: "clash"; readonly control: string; readonly wins: boolean }
   | { readonly code: "layer-unreachable"; readonly layers: readonly string[] }
   | { readonly code: "page-unreachable"; readonly from: number; readonly to: number }

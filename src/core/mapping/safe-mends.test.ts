@@ -2,7 +2,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { Rig } from "../../../tests/rig/rig.ts";
-import { mapping, profiles, showWith, toggle } from "../../../tests/rig/shows.ts";
+import { house, mapping, profiles, showWith, toggle } from "../../../tests/rig/shows.ts";
 import { parseEdit } from "../edit/edit-kinds.ts";
 import { applyEdit } from "../edit/edits.ts";
 import type { Mapping, Show } from "../format/show.ts";
@@ -28,10 +28,17 @@ function mended(show: Show): Show {
 }
 
 describe("what may be mended at once", () => {
-  test("of two mappings that say the same, the one that never acts is switched off", () => {
+  test("of two mappings that say the same, the one that no touch reaches is switched off", () => {
     const show = showWith([at("pad-1", "first", 1), at("pad-1", "second", 2)]);
     expect(adviceOf(show).map((a) => safeMend(show, a))).toEqual([null, { mapping: "second", set: { on: false } }]);
     expect(adviceOf(mended(show))).toEqual([]);
+  });
+
+  test("one that another mapping runs is left as it is", () => {
+    const runs = at("pad-2", "runs", 1, { actions: [house("mapping.run", {}, { target: "second" })] });
+    const show = showWith([at("pad-1", "first", 1), at("pad-1", "second", 2), runs]);
+    expect(adviceOf(show).map((a) => a.code)).toEqual(["clash", "clash"]);
+    expect(safeMends(show, adviceOf(show))).toEqual([]);
   });
 
   const range = (from: number): Mapping => ({

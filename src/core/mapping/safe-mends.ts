@@ -17,8 +17,8 @@ export function safeMend(show: Show, advice: Advice): SafeMend | null {
   const { mapping } = advice.about;
   switch (advice.code) {
     case "clash":
-      // It never acts, because the other one wins.
-      return advice.wins ? null : { mapping, set: { on: false } };
+      // No touch reaches it, because the other one wins; an action of the house may.
+      return advice.wins || isRun(show, mapping) ? null : { mapping, set: { on: false } };
     case "reserved-range": {
       const message = show.mappings.find((m) => m.id === mapping)?.message;
       if (!message || message.numbers[0] >= FIRST_CHANNEL_MODE) return null;
@@ -28,6 +28,10 @@ export function safeMend(show: Show, advice: Advice): SafeMend | null {
     default:
       return null;
   }
+}
+
+function isRun(show: Show, mapping: string): boolean {
+  return show.mappings.some((m) => m.actions.some((a) => a.target === mapping));
 }
 
 /** All that may be done at once; of two for one mapping the first. */

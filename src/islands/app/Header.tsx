@@ -209,7 +209,7 @@ function Layers() {
   return (
     <button
       type="button"
-      title="Layers, groups, banks, variables, routes and checks"
+      title="Layers, bundles, pages, groups, banks, variables, routes and checks"
       onClick={() => store.setState({ partsOpen: true })}
       className="inline-flex h-[26px] min-w-0 items-center gap-1.5 rounded-full bg-velvet-800 px-2.5 text-small whitespace-nowrap text-ink-300 hover:bg-velvet-700"
     >

@@ -79,7 +79,7 @@ export const KEYS: readonly KeyEntry[] = [
   },
   {
     key: "g",
-    does: "Layers, groups, banks, variables, routes and checks",
+    does: "Layers, bundles, pages, groups, banks, variables, routes and checks",
     act: ({ store }) => store.setState({ partsOpen: true }),
   },
   {

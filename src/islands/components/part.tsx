@@ -9,8 +9,8 @@ const AGAIN_MS = 2000;
 const SOON_MS = 200;
 
 /**
- * A part of a view whose code is fetched when it is drawn first; “soon”: before, as soon as the page is there. Where the server does not answer, the view goes on without
- * it, and it is tried again: one that failed for ever would take the page with it.
+ * A part of a view whose code is fetched when it is drawn first; “soon”: before, as soon as the page is there. Where the server
+ * does not answer, the view goes on without it, and it is tried again: one that failed for ever would take the page with it.
  */
 export function part<P extends object>(load: () => Promise<ComponentType<P>>, when?: "soon"): ComponentType<P> {
   const fetch: Fetch<P> = { load, fetched: null };

@@ -151,7 +151,8 @@ function receive(store: PageStore, message: ServerMessage, events: SocketEvents 
       return;
     }
     case "on-hold":
-      store.setState({ onHold: message.onHold });
+      // The next time nothing is asked before somebody wants to know.
+      store.setState({ onHold: message.onHold, ...(message.onHold ? {} : { holdOpen: false }) });
       return;
     case "beat":
       return;

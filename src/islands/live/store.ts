@@ -71,7 +71,7 @@ export interface PageState {
   readonly startsOpen: boolean;
   readonly trafficOpen: boolean;
   readonly paletteOpen: boolean;
-  /** Layers, groups, banks, variables, routes and checks. */
+  /** Layers, bundles, pages, groups, banks, variables, routes and checks. */
   readonly partsOpen: boolean;
   /** The keys, and what is said of the program itself. */
   readonly helpOpen: boolean;

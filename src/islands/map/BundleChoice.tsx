@@ -1,7 +1,7 @@
 /** Which bundle mappings belong to: one of those that are there, a new one, or none. */
+import type { OneEdit } from "../../core/edit/edit-kinds.ts";
 import { Select } from "../components/Select.tsx";
 import { newId } from "../documents/new-ids.ts";
-import { useActions } from "../live/actions.ts";
 import { useLive } from "../live/store.ts";
 
 export const NO_BUNDLE = "-";
@@ -10,22 +10,21 @@ const NEW = "+";
 interface Props {
   /** Its id; `NO_BUNDLE`; "" = they differ. */
   value: string;
-  /** Null = none. */
-  onBundle(bundle: string | null): void;
+  /** Null = none. `first`: what has to be done before, in the same edit. */
+  onBundle(bundle: string | null, first: readonly OneEdit[]): void;
   label?: string;
   className?: string;
 }
 
 export function BundleChoice({ value, onBundle, label = "Bundle", className }: Props) {
-  const actions = useActions();
   const bundles = useLive((l) => l.show.bundles) ?? [];
-  const choose = async (chosen: string) => {
+  const choose = (chosen: string) => {
     if (chosen !== NEW) {
-      onBundle(chosen === NO_BUNDLE ? null : chosen);
+      onBundle(chosen === NO_BUNDLE ? null : chosen, []);
       return;
     }
     const item = { id: newId("u"), name: `Bundle ${bundles.length + 1}`, on: true };
-    if (await actions.edit({ kind: "put-bundle", item })) onBundle(item.id);
+    onBundle(item.id, [{ kind: "put-bundle", item }]);
   };
   return (
     <Select
@@ -37,7 +36,7 @@ export function BundleChoice({ value, onBundle, label = "Bundle", className }: P
         ...bundles.map((b) => ({ value: b.id, label: b.name, hint: b.on ? "" : "off" })),
         { value: NEW, label: "a new one" },
       ]}
-      onChange={(chosen) => void choose(chosen)}
+      onChange={choose}
       {...(className ? { className } : {})}
     />
   );

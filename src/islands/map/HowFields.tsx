@@ -1,4 +1,4 @@
-import type { MappingChange } from "../../core/edit/edit-kinds.ts";
+import type { MappingChange, OneEdit } from "../../core/edit/edit-kinds.ts";
 import type { DeskState } from "../../core/format/desk-profile.ts";
 import { GESTURE } from "../../core/format/gestures.ts";
 import { HOUSE } from "../../core/format/givens.ts";
@@ -27,6 +27,12 @@ export function HowFields({ mapping }: { mapping: Mapping }) {
   const actions = useActions();
   const show = useLive((l) => l.show);
   const change = (set: MappingChange) => void actions.edit({ kind: "change-mapping", id: mapping.id, set });
+  const toBundle = (bundle: string | null, first: readonly OneEdit[]) =>
+    void actions.edit({
+      kind: "together",
+      does: `change the bundle of ${mapping.name || mapping.control}`,
+      edits: [...first, { kind: "change-mapping", id: mapping.id, set: { bundle } }],
+    });
   const { times, when } = mapping;
   const waits = GESTURE[mapping.gesture].timed;
   return (
@@ -52,7 +58,7 @@ export function HowFields({ mapping }: { mapping: Mapping }) {
         />
       </Field>
       <Field label="bundle">
-        <BundleChoice value={mapping.bundle ?? NO_BUNDLE} onBundle={(bundle) => change({ bundle })} />
+        <BundleChoice value={mapping.bundle ?? NO_BUNDLE} onBundle={toBundle} />
       </Field>
       {waits ? (
         <Field label="times">

@@ -66,7 +66,7 @@ export function ManyFields({ mappings }: { mappings: readonly Mapping[] }) {
       <BundleChoice
         label="Bundle of all"
         value={same(mappings.map((m) => m.bundle ?? ""))}
-        onBundle={(bundle) => all("change the bundle of", setOnAll(mappings, { bundle }))}
+        onBundle={(bundle, first) => all("change the bundle of", [...first, ...setOnAll(mappings, { bundle })])}
         className="h-[30px] px-2.5"
       />
       <Panel name="Light…">

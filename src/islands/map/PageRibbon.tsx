@@ -1,4 +1,5 @@
 import { useShallow } from "zustand/react/shallow";
+import { BASE_LAYER } from "../../core/format/givens.ts";
 import { pagedDesk, pageName, pageNote } from "../live/page-name.ts";
 import { useLive } from "../live/store.ts";
 
@@ -48,9 +49,8 @@ export function NotesOfNow() {
       const desk = pagedDesk(l);
       const page = desk ? (l.desks[desk.id]?.page ?? null) : null;
       const ofPage = desk && page !== null ? pageNote(desk, page) : "";
-      const ofLayers = l.show.layers.flatMap((x) =>
-        l.layers.includes(x.id) && x.note ? [`${x.name}: ${x.note}`] : [],
-      );
+      const up = l.layers.length > 0 ? l.layers : [BASE_LAYER];
+      const ofLayers = l.show.layers.flatMap((x) => (up.includes(x.id) && x.note ? [`${x.name}: ${x.note}`] : []));
       return ofPage ? [`Page ${page}: ${ofPage}`, ...ofLayers] : ofLayers;
     }),
   );

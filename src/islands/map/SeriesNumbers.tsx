@@ -6,6 +6,7 @@ import { bindingWords } from "../../words/mappings.ts";
 import { NumberField } from "../components/NumberField.tsx";
 import type { SeriesLine, SeriesNumber, SeriesNumbers } from "./series-lines.ts";
 
+/** So many numbers have room beside each other. */
 const MOST_ACROSS = 16;
 /** The furthest that a number counts on from one to the next. */
 const STEP = 1000;
@@ -82,7 +83,7 @@ export const AsTheyLie = memo(function AsTheyLie({
   const counted = Object.keys(numbers).findLast((id) => numbers[id]!.kind === "counts");
   if (counted === undefined) return null;
   const xs = [...new Set(lines.map((l) => l.place.control.box.x))].sort((a, b) => a - b);
-  if (xs.length > MOST_ACROSS) return null; // their numbers have no room beside each other; the lines say them all
+  if (xs.length > MOST_ACROSS) return null; // the lines say them all
   const ys = [...new Set(lines.map((l) => l.place.control.box.y))].sort((a, b) => a - b);
   return (
     <div className="grid gap-1" style={{ gridTemplateColumns: `repeat(${xs.length}, minmax(0, 1fr))` }} aria-hidden>

@@ -66,6 +66,7 @@ export class Mirror {
   #dirty = false;
   readonly #onChange: () => void;
   #lineIsNew = false;
+  #handMoves = 0;
   readonly #namesOf = new WeakMap<Show, TrafficNames>();
   /** Everything that came and went. */
   readonly log: TrafficLog;
@@ -126,6 +127,7 @@ export class Mirror {
     for (const [surface, list] of Object.entries(batch.controls)) {
       const all = mapOf(this.#controls, surface);
       for (const v of list) {
+        if (v[5] !== undefined && v[5] >= 0 && all.get(v[0])?.[5] !== v[5]) this.#handMoves++;
         if (all.get(v[0])?.[1] !== v[1]) this.#handMoved(surface, v[0]);
         all.set(v[0], v);
       }
@@ -281,6 +283,11 @@ export class Mirror {
   /** What hands hold now, for an engine that follows one that dies before its next batch. */
   setHolding(holding: Holding): void {
     this.#holding = holding;
+  }
+
+  /** How often hands were told to be at anything. */
+  get handMoves(): number {
+    return this.#handMoves;
   }
 
   /** Whether a hand has anything down. */

@@ -4,8 +4,7 @@ import { oneOf } from "./lists.ts";
 
 export const ADVICE: Language["advice"] = {
   clash: {
-    says: (a) =>
-      `Two mappings of ${a.control} say the same; ${a.wins ? "this one wins" : "the other one wins, and this one never acts"}.`,
+    says: (a) => `Two mappings of ${a.control} say the same; ${a.wins ? "this one wins" : "the other one wins"}.`,
     remedy: "Change where one of them holds.",
     mend: "Switch this one off",
   },

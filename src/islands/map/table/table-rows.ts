@@ -1,7 +1,7 @@
 /** The show as a table: one row for each action of each mapping, and one for each control that is free. Pure. */
 import type { Parameter } from "../../../core/format/desk-profile.ts";
 import type { Binding } from "../../../core/format/shape.ts";
-import type { Action, Mapping, Show } from "../../../core/format/show.ts";
+import type { Action, Bundle, Mapping, Show } from "../../../core/format/show.ts";
 import type { Control } from "../../../core/format/surface-profile.ts";
 import { rowsOf } from "../../../core/mapping/series.ts";
 import type { CompiledSurface } from "../../../core/surface/compile-surface.ts";
@@ -48,6 +48,7 @@ const PLACES = 100_000;
 
 export function tableRows(live: TableSource): TableRow[] {
   const { show, compiled } = live;
+  const bundles = new Map(show.bundles?.map((b) => [b.id, b]));
   const clashing = new Set(compiled.clashes.flat().map((m) => show.mappings[m]!.id));
   const byControl = new Map<string, Mapping[]>();
   for (const m of show.mappings) {
@@ -70,10 +71,11 @@ export function tableRows(live: TableSource): TableRow[] {
         s * PLACES + i,
         byControl.get(`${surface.id} ${about.id}`) ?? [],
         clashing,
+        bundles,
       ),
     );
     const others = ranges.flatMap((m, i) =>
-      rowsOfControl(live, surface, m.control, null, s * PLACES + lying.length + i, [m], clashing),
+      rowsOfControl(live, surface, m.control, null, s * PLACES + lying.length + i, [m], clashing, bundles),
     );
     return [...controls, ...others];
   });
@@ -94,6 +96,7 @@ function rowsOfControl(
   place: number,
   mappings: readonly Mapping[],
   clashing: ReadonlySet<string>,
+  bundles: ReadonlyMap<string, Bundle>,
 ): TableRow[] {
   const base = {
     surface: surface.id,
@@ -125,7 +128,6 @@ function rowsOfControl(
         text: "",
       }),
     ];
-  const bundles = new Map(live.show.bundles?.map((b) => [b.id, b]));
   return mappings.flatMap((mapping) =>
     (mapping.actions.length === 0 ? [null] : mapping.actions).map((action, n) =>
       searched({

@@ -1,6 +1,5 @@
 /** Which template goes to which surface and desk: what fits best is proposed, and can be changed. Pure. */
-import type { Show } from "../../../core/format/show.ts";
-import { emptyShow } from "../../../core/format/show.ts";
+import { emptyShow, type Show } from "../../../core/format/show.ts";
 import type { PageState } from "../../live/store.ts";
 import { planTemplate, TEMPLATES, type TemplateId, type TemplatePlan } from "./templates.ts";
 
